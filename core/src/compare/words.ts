@@ -1,0 +1,99 @@
+import { sameStyle } from '../formats/docx.ts';
+import type { Run } from '../formats/reading.ts';
+import { editScript } from './editScript.ts';
+
+/** A run of a comparison: what both have, what only the older has, what only the newer has. */
+export interface ComparedRun extends Run {
+  status: 'same' | 'deleted' | 'inserted';
+}
+
+interface Token { key: string; run: Run }
+
+const wordPattern = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}]|\p{L}[\p{L}\p{M}\p{N}'’_]*|\p{N}+(?:[.,]\p{N}+)*|\s+|[^]/gu;
+
+/** Cuts a text into words, numbers, stretches of white space and single signs; joined again they are the text. */
+export function tokenize(text: string): string[] {
+  return text.match(wordPattern) ?? [];
+}
+
+function tokensOf(runs: readonly Run[]): Token[] {
+  return runs.flatMap((run): Token[] => {
+    if (run.image) return [{ key: `\u0000image ${run.image.alt}|${run.image.width}x${run.image.height}`, run }];
+    if (run.note !== undefined) return [{ key: '\u0000note', run }];
+    if (run.field) return [{ key: `\u0000${run.field}`, run }];
+    return tokenize(run.text).map((text) => ({ key: text, run: { ...run, text } }));
+  });
+}
+
+/** What comparing two texts word by word found. */
+export interface WordComparison {
+  runs: ComparedRun[];
+  wordsDeleted: number;
+  wordsInserted: number;
+  /** The words are the same, their style is not. */
+  restyled: boolean;
+}
+
+const isWord = (token: Token): boolean => token.run.image !== undefined || /[\p{L}\p{N}]/u.test(token.run.text);
+const isSpace = (token: Token): boolean => /^\s+$/.test(token.key);
+
+/** Compares two runs of text by words (Myers 1986). Note marks are the same whatever their number, page fields too. */
+export function compareWords(older: readonly Run[], newer: readonly Run[]): WordComparison {
+  const a = tokensOf(older);
+  const b = tokensOf(newer);
+  const spans = editScript(a.map(({ key }) => key), b.map(({ key }) => key));
+  const parts: { status: ComparedRun['status']; tokens: Token[]; old: Token[] }[] = [];
+  let wordsDeleted = 0;
+  let wordsInserted = 0;
+  let restyled = false;
+  for (const span of spans) {
+    const old = a.slice(span.aStart, span.aEnd);
+    const made = b.slice(span.bStart, span.bEnd);
+    if (span.kind === 'deleted') wordsDeleted += old.filter(isWord).length;
+    if (span.kind === 'inserted') wordsInserted += made.filter(isWord).length;
+    if (span.kind === 'equal') restyled ||= old.some((token, i) => !sameStyle(token.run, (made[i] as Token).run));
+    parts.push({ status: span.kind === 'equal' ? 'same' : span.kind, tokens: span.kind === 'deleted' ? old : made, old });
+  }
+  return { runs: toRuns(bridgeSpaces(parts)), wordsDeleted, wordsInserted, restyled };
+}
+
+type Part = { status: ComparedRun['status']; tokens: Token[]; old: Token[] };
+
+/**
+ * Two words replaced side by side read as one replacement, not as two with a kept space between; so a kept stretch of
+ * nothing but space between changes is shown as replaced too.
+ */
+function bridgeSpaces(parts: readonly Part[]): Part[] {
+  const bridged: Part[] = [];
+  let deleted: Token[] = [];
+  let inserted: Token[] = [];
+  const flush = (): void => {
+    if (deleted.length > 0) bridged.push({ status: 'deleted', tokens: deleted, old: deleted });
+    if (inserted.length > 0) bridged.push({ status: 'inserted', tokens: inserted, old: [] });
+    deleted = [];
+    inserted = [];
+  };
+  parts.forEach((part, index) => {
+    const replacing = deleted.length > 0 && inserted.length > 0 && index < parts.length - 1;
+    if (part.status === 'deleted') deleted.push(...part.tokens);
+    else if (part.status === 'inserted') inserted.push(...part.tokens);
+    else if (replacing && part.tokens.every(isSpace)) { deleted.push(...part.old); inserted.push(...part.tokens); }
+    else { flush(); bridged.push(part); }
+  });
+  flush();
+  return bridged;
+}
+
+function toRuns(parts: readonly Part[]): ComparedRun[] {
+  const runs: ComparedRun[] = [];
+  for (const { status, tokens } of parts) {
+    for (const { run } of tokens) {
+      const last = runs.at(-1);
+      const joins = last && last.status === status && sameStyle(last, run)
+        && ![last, run].some((each) => each.image || each.field || each.note !== undefined);
+      if (joins) last.text += run.text;
+      else runs.push({ ...run, status });
+    }
+  }
+  return runs;
+}

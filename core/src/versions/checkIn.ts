@@ -1,0 +1,84 @@
+import { formatLabel } from '../numbering/number.ts';
+import type { Actor } from '../policy/roles.ts';
+import type { Change, DocumentState, Outcome } from './document.ts';
+import { firstRefusal, refuseByRole, refuseComment, refuseTooLarge } from './document.ts';
+import { refuseNotHolding } from '../custody/holding.ts';
+import { addVersion, refuseLevel } from './newVersion.ts';
+import { refuse, type Refusal } from './refusal.ts';
+import type { ContentFacts, Level } from './version.ts';
+
+/** Questions a check-in can ask; each is answered by confirming its code. */
+export const checkInQuestions = ['same-bytes', 'other-name', 'other-type', 'stale-base'] as const;
+export type CheckInQuestion = (typeof checkInQuestions)[number];
+
+export interface CheckIn {
+  level: Level;
+  comment: string;
+  keepCheckedOut: boolean;
+  confirm: readonly CheckInQuestion[];
+  /** The file that comes with the check-in; null takes the working copy, or the base where nothing was saved. */
+  content: ContentFacts | null;
+  /** Keep the registered file name though the file comes under another. */
+  keepFileName: boolean;
+}
+
+/** Checks in: a new version on top of the base, of the level asked for (docs/rules.md, Custody). */
+export function checkIn(state: DocumentState, actor: Actor, command: CheckIn, now: Date): Outcome {
+  const { custody } = state;
+  const refusal = firstRefusal(
+    refuseByRole(actor, 'checkIn', 'Checking in'),
+    refuseNotHolding(state, actor),
+    refuseLevel(state.rules, command.level),
+    refuseComment(command.comment, state.rules.checkInComment === 'required'),
+  );
+  if (refusal) return refusal;
+  if (!custody) throw new Error('unreachable: refuseNotHolding accepts only a held document');
+
+  const given = command.content ?? custody.workingCopy ?? custody.base.content;
+  const open = firstRefusal(refuseTooLarge(state.rules, given.size), askAboutContent(state, given, command));
+  if (open) return open;
+
+  const registered = custody.base.content;
+  const content = command.keepFileName ? { ...given, fileName: registered.fileName } : given;
+  const { version, label, changes } = addVersion(state, {
+    level: command.level,
+    authorId: actor.id,
+    comment: command.comment.trim(),
+    origin: { kind: 'checkIn', from: custody.base.id },
+    content,
+    fields: state.latest.fields,
+  }, now);
+  const after: Change[] = command.keepCheckedOut
+    ? [{ kind: 'emptyWorkingCopy' }, { kind: 'moveBase', to: 'new' }]
+    : [{ kind: 'closeCustody' }];
+  return {
+    changes: [...changes, ...after],
+    ledger: {
+      act: 'checkIn',
+      facts: { label, base: formatLabel(custody.base, state.presentEra), state: version.state, comment: version.comment,
+        sha256: content.sha256, kept: command.keepCheckedOut },
+    },
+  };
+}
+
+function askAboutContent(state: DocumentState, given: ContentFacts, command: CheckIn): Refusal | null {
+  const registered = state.custody?.base.content;
+  if (!registered) return null;
+  const base = state.custody ? formatLabel(state.custody.base, state.presentEra) : '';
+  const confirmed = (code: CheckInQuestion): boolean => command.confirm.includes(code);
+  if (given.mediaType !== registered.mediaType && !confirmed('other-type')) {
+    return refuse('question', 'other-type',
+      `${given.fileName} is not of the same type as the registered ${registered.fileName}. Check in the other type?`,
+      { given: given.mediaType, registered: registered.mediaType });
+  }
+  if (given.fileName !== registered.fileName && !command.keepFileName && !confirmed('other-name')) {
+    return refuse('question', 'other-name',
+      `The file is named ${given.fileName}; the document is registered as ${registered.fileName}. Take the new name?`,
+      { given: given.fileName, registered: registered.fileName });
+  }
+  if (given.sha256 === registered.sha256 && !confirmed('same-bytes')) {
+    return refuse('question', 'same-bytes',
+      `The file is the same, byte for byte, as ${base}. Check it in all the same?`, { base, sha256: given.sha256 });
+  }
+  return null;
+}

@@ -1,0 +1,139 @@
+import { formatLabel } from '../numbering/number.ts';
+import type { Actor } from '../policy/roles.ts';
+import { may, rolesFor, type Act } from '../policy/roles.ts';
+import type { Rulebook } from '../policy/rulebook.ts';
+import { explain, type Explanation, type SightFacts } from '../sight/explain.ts';
+import { refuse, type Refusal } from './refusal.ts';
+import type { ContentFacts, Standing, Version, VersionNumber } from './version.ts';
+
+/** Who holds a document checked out, since and until when, and on what base. */
+export interface Custody {
+  holderId: string;
+  holderName: string;
+  since: Date;
+  /** Null: without end. */
+  until: Date | null;
+  reason: string | null;
+  base: Version;
+  /** The working copy as last saved, or null while nothing was saved. */
+  workingCopy: ContentFacts | null;
+  saves: number;
+  lastSavedAt: Date | null;
+}
+
+/** What a decision about one document is taken on. */
+export interface DocumentState {
+  id: string;
+  number: string;
+  ownerId: string;
+  ownerName: string;
+  coAuthorIds: readonly string[];
+  presentEra: number;
+  latest: Version;
+  inForce: Version | null;
+  /** The highest number used in the present era; the next is always above it. */
+  highest: VersionNumber;
+  custody: Custody | null;
+  rules: Rulebook;
+}
+
+/** A version to be stored; the store gives it id and sequence. */
+export type NewVersion = Omit<Version, 'id' | 'sequence' | 'thinned' | 'sheltered'>;
+
+/** What a decision changes; the store carries them out in one transaction. */
+export type Change =
+  | { kind: 'addVersion'; version: NewVersion }
+  | { kind: 'setStanding'; versionId: string; standing: Standing | null }
+  | { kind: 'openCustody'; holderId: string; since: Date; until: Date | null; reason: string | null; baseId: string }
+  | { kind: 'setUntil'; until: Date | null }
+  | { kind: 'saveWorkingCopy'; content: ContentFacts; at: Date }
+  | { kind: 'emptyWorkingCopy' }
+  | { kind: 'moveBase'; to: 'new' }
+  | { kind: 'closeCustody' };
+
+/** An accepted command: what changes, and what the Ledger says of it. */
+export interface Decision {
+  refused?: false;
+  changes: Change[];
+  ledger: { act: string; facts: Record<string, unknown> };
+}
+export type Outcome = Decision | Refusal;
+
+/** The longest comment, in characters (UTF-16 units); a comment is a sentence or a few, not a document. */
+export const longestComment = 4000;
+
+/** What sight needs to know of one of the document's versions. */
+export function sightFacts(state: DocumentState, version: Version): SightFacts {
+  return {
+    label: formatLabel(version, state.presentEra),
+    state: version.state,
+    standing: version.standing,
+    thinned: version.thinned,
+    authorId: version.authorId,
+    ownerId: state.ownerId,
+    coAuthorIds: state.coAuthorIds,
+    holderId: state.custody?.holderId ?? null,
+  };
+}
+
+/** Whether the actor sees the version, and why. */
+export function explainVersion(state: DocumentState, actor: Actor, version: Version): Explanation {
+  return explain(actor, sightFacts(state, version), state.rules);
+}
+
+/** Refuses an act the actor's roles do not allow; null when they do. */
+export function refuseByRole(actor: Actor, act: Act, doing: string): Refusal | null {
+  if (may(actor.roles, act)) return null;
+  return refuse('forbidden', 'role-missing', `${doing} is for ${rolesFor(act)} of this library.`, { needs: rolesFor(act) });
+}
+
+/** Refuses a change by someone who may not see the latest version, saying no more than that one is being prepared. */
+export function refuseUnseenLatest(state: DocumentState, actor: Actor): Refusal | null {
+  if (explainVersion(state, actor, state.latest).sees) return null;
+  const ask = state.custody?.holderName ?? state.ownerName;
+  return refuse('forbidden', 'change-being-prepared', `A change to ${state.number} is being prepared. Ask ${ask}.`, { ask });
+}
+
+/** Refuses while someone holds the document, naming them. */
+export function refuseWhileHeld(state: DocumentState, actor: Actor): Refusal | null {
+  const { custody } = state;
+  if (!custody) return null;
+  const facts = { holder: custody.holderName, since: custody.since.toISOString(), until: custody.until?.toISOString() ?? null };
+  if (custody.holderId === actor.id) {
+    return refuse('conflict', 'held-by-you', `You hold ${state.number}. Check it in or discard the check-out first.`, facts);
+  }
+  return refuse('conflict', 'held',
+    `${custody.holderName} holds ${state.number}. It can be changed once it is checked in or the check-out is discarded.`, facts);
+}
+
+/** Refuses while the latest version waits for its approvers. */
+export function refuseInApproval(state: DocumentState): Refusal | null {
+  if (state.latest.state !== 'inApproval') return null;
+  return refuse('conflict', 'in-approval', `${state.number} is in approval. Call it back before changing it.`);
+}
+
+/** Refuses a comment that is missing where `required`, or too long. */
+export function refuseComment(comment: string, required: boolean): Refusal | null {
+  if (required && comment.trim() === '') {
+    return refuse('invalid', 'comment-missing', 'This library asks for a check-in comment. Say in a sentence what changed.');
+  }
+  if (comment.length > longestComment) {
+    return refuse('invalid', 'comment-too-long',
+      `The comment has ${comment.length} characters; the longest allowed has ${longestComment}. Shorten it.`,
+      { length: comment.length, longest: longestComment });
+  }
+  return null;
+}
+
+/** Refuses content larger than the library allows. */
+export function refuseTooLarge(rules: Rulebook, size: number): Refusal | null {
+  if (rules.maxFileBytes === null || size <= rules.maxFileBytes) return null;
+  return refuse('invalid', 'file-too-large',
+    `The file has ${size} bytes; this library takes files up to ${rules.maxFileBytes} bytes.`,
+    { size, maxFileBytes: rules.maxFileBytes });
+}
+
+/** The first refusal of several checks, in the order they stand. */
+export function firstRefusal(...checks: (Refusal | null)[]): Refusal | null {
+  return checks.find((check) => check !== null) ?? null;
+}

@@ -1,0 +1,55 @@
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import pino from 'pino';
+import { addPerson, anyoneSignsIn, connect, createLibrary, emptyTables, makeContext, migrate, setMembers, setPassword, type Caller } from '@polychron/server';
+import { liveStory, type Stage } from './history.ts';
+import { password, people, type Account } from './people.ts';
+import { stories } from './stories.ts';
+
+/**
+ * Loads the demo into a database that nobody can sign in to yet; leaves any other alone. Passwords are set last, so that a loading that
+ * was cut short begins anew. Prints the accounts either way.
+ */
+async function main(): Promise<void> {
+  const url = process.env['POLYCHRON_DATABASE_URL'];
+  if (!url) throw new Error('POLYCHRON_DATABASE_URL is not set');
+  const staging = process.env['POLYCHRON_STAGING'] ?? tmpdir();
+  mkdirSync(staging, { recursive: true });
+  const now = new Date();
+  let clock = now;
+  const context = makeContext({ db: connect(url), clock: () => clock, log: pino({ level: 'warn' }), stagingFolder: mkdtempSync(join(staging, 'demo-')) });
+  const stage = { context, now, setClock: (at: Date) => { clock = at; } };
+  try {
+    await migrate(context.db);
+    if (!await anyoneSignsIn(context)) {
+      console.log('Loading the demo ...');
+      await emptyTables(context.db);
+      await loadDemo(stage);
+    }
+    console.log(`Accounts, all with the password ${password}: ${people.map(({ account }) => account).join(', ')}`);
+  } finally {
+    rmSync(context.stagingFolder, { recursive: true, force: true });
+    await context.readers.close();
+    await context.db.close();
+  }
+}
+
+async function loadDemo(stage: Omit<Stage, 'callers'>): Promise<void> {
+  const { context } = stage;
+  stage.setClock(new Date(stage.now.getTime() - 560 * 86_400_000));
+  const callers = {} as Record<Account, Caller>;
+  for (const { account, name } of people) {
+    const siteAdministrator = account === 'admin';
+    const id = await addPerson(context, { account, name, siteAdministrator });
+    callers[account] = { id, account, name, siteAdministrator };
+  }
+  const library = await createLibrary(context, callers.admin, {
+    name: 'Operating procedures', code: 'OP', purpose: 'How the ropeway is run, inspected and rescued from, day by day.', rulebook: {},
+  });
+  await setMembers(context, callers.admin, library.id, people.filter(({ roles }) => roles.length > 0).map(({ account, roles }) => ({ account, roles: [...roles] })), undefined);
+  for (const story of stories) await liveStory({ ...stage, callers }, library.id, story);
+  for (const { id } of Object.values(callers)) await setPassword(context, id, password);
+}
+
+await main();

@@ -1,0 +1,12 @@
+/** Unit and server tests; the workspaces are read from their sources, not from a build. */
+const swc = {
+  jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } },
+  module: { type: 'commonjs' },
+};
+export default {
+  testEnvironment: 'node',
+  testMatch: ['<rootDir>/*/src/**/*.test.ts'],
+  transform: { '\\.tsx?$': ['@swc/jest', swc] },
+  moduleNameMapper: { '^@polychron/(core|contract|server|demo)$': '<rootDir>/$1/src/index.ts' },
+  testTimeout: 60_000,
+};

@@ -1,0 +1,72 @@
+import { createHash } from 'node:crypto';
+import type { Context } from '../context.ts';
+import { rows, type Tx } from '../store/database.ts';
+import { cutPoints } from './cut.ts';
+
+/** SHA-256 in lower-case hexadecimal. */
+export const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+
+/** Chunks looked up or written in one statement; keeps a statement under the server's packet limit. */
+const batchBytes = 4 << 20;
+
+/**
+ * Keeps a content in the transaction that makes its version. Chunks and contents that are there already are not stored again.
+ */
+export async function storeContent(context: Context, bytes: Uint8Array, hash: string, tx: Tx): Promise<void> {
+  const [known] = await rows(context.db, 'SELECT 1 AS found FROM contents WHERE sha256 = :hash FOR UPDATE', { hash }, tx);
+  if (known) return;
+  const run = (sql: string, replacements: unknown[]) => context.db.query(sql, { replacements, transaction: tx });
+  await run('INSERT IGNORE INTO contents (sha256, size) VALUES (?, ?)', [hash, bytes.length]);
+
+  const chunks: { hash: string; bytes: Uint8Array }[] = [];
+  let start = 0;
+  for (const end of cutPoints(bytes)) {
+    const part = bytes.subarray(start, end);
+    chunks.push({ hash: sha256(part), bytes: part });
+    start = end;
+  }
+  // In the order of their hashes, so that two transactions storing the same chunks wait for one another instead of deadlocking.
+  const distinct = [...new Map(chunks.map((chunk) => [chunk.hash, chunk])).values()].sort((a, b) => (a.hash < b.hash ? -1 : 1));
+  for (const batch of batches(distinct)) {
+    await run(`INSERT IGNORE INTO chunks (sha256, bytes) VALUES ${batch.map(() => '(?, ?)').join(', ')}`,
+      batch.flatMap((chunk) => [chunk.hash, Buffer.from(chunk.bytes)]));
+  }
+  for (let at = 0; at < chunks.length; at += 500) {
+    const part = chunks.slice(at, at + 500);
+    await run(`INSERT IGNORE INTO content_chunks (content, position, chunk) VALUES ${part.map(() => '(?, ?, ?)').join(', ')}`,
+      part.flatMap((chunk, index) => [hash, at + index, chunk.hash]));
+  }
+}
+
+function* batches(chunks: { hash: string; bytes: Uint8Array }[]): Generator<{ hash: string; bytes: Uint8Array }[]> {
+  let batch: { hash: string; bytes: Uint8Array }[] = [];
+  let size = 0;
+  for (const chunk of chunks) {
+    if (batch.length > 0 && size + chunk.bytes.length > batchBytes) { yield batch; batch = []; size = 0; }
+    batch.push(chunk);
+    size += chunk.bytes.length;
+  }
+  if (batch.length > 0) yield batch;
+}
+
+/** Chunks fetched at once while reading. */
+const readAhead = 16;
+
+/** Reads a content back chunk by chunk, in order. */
+export async function* readChunks(context: Context, hash: string): AsyncGenerator<Buffer> {
+  for (let position = 0; ; position += readAhead) {
+    const parts = await rows<{ bytes: Buffer }>(context.db,
+      `SELECT k.bytes FROM content_chunks cc JOIN chunks k ON k.sha256 = cc.chunk
+       WHERE cc.content = :hash AND cc.position >= :position AND cc.position < :end ORDER BY cc.position`,
+      { hash, position, end: position + readAhead });
+    for (const part of parts) yield part.bytes;
+    if (parts.length < readAhead) return;
+  }
+}
+
+/** Reads a whole content into memory. */
+export async function readContent(context: Context, hash: string): Promise<Buffer> {
+  const parts: Buffer[] = [];
+  for await (const part of readChunks(context, hash)) parts.push(part);
+  return Buffer.concat(parts);
+}

@@ -1,0 +1,51 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { readFile, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { cleanFileName, type ContentFacts, mediaTypeOf, refuse } from '@polychron/core';
+import type { Context } from '../context.ts';
+import { Refused } from '../refused.ts';
+
+/** Most bytes of any upload, whatever a library allows; the reading of a file happens in memory. */
+export const mostUploadBytes = 256 << 20;
+
+/** An uploaded file, read and found sound, on its way into the database. */
+export interface StagedFile {
+  facts: ContentFacts;
+  read(): Promise<Buffer>;
+  /** Removes the file from the staging folder. */
+  remove(): Promise<void>;
+}
+
+/**
+ * Takes a stream of bytes in: writes it to the staging folder while hashing it, then reads the file through as its type asks.
+ * @throws Refused `empty-file`, `file-too-large`, or what the reader of its type found
+ */
+export async function stageFile(context: Context, stream: Readable, givenName: string): Promise<StagedFile> {
+  const path = join(context.stagingFolder, randomUUID());
+  const remove = () => rm(path, { force: true });
+  try {
+    const fileName = cleanFileName(givenName);
+    const hash = createHash('sha256');
+    let size = 0;
+    await pipeline(stream, async function* measure(source: AsyncIterable<Buffer>) {
+      for await (const part of source) {
+        size += part.length;
+        if (size > mostUploadBytes) {
+          throw new Refused(refuse('invalid', 'file-too-large', `The file is larger than ${mostUploadBytes} bytes, the most that is taken in.`, { maxFileBytes: mostUploadBytes }));
+        }
+        hash.update(part);
+        yield part;
+      }
+    }, createWriteStream(path, { flags: 'wx' }));
+    if (size === 0) throw new Refused(refuse('invalid', 'empty-file', `${fileName} is empty. Choose a file with content.`));
+    const mediaType = mediaTypeOf(fileName);
+    const { words } = await context.readers.inspect(path, mediaType);
+    return { facts: { sha256: hash.digest('hex'), size, fileName, mediaType, words }, read: () => readFile(path), remove };
+  } catch (error) {
+    await remove();
+    throw error;
+  }
+}

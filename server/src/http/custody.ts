@@ -1,0 +1,30 @@
+import { routes } from '@polychron/contract';
+import type { Context } from '../context.ts';
+import {
+  checkIn, checkOut, discard, listSaves, prolong, readCustody, readWorkingCopy, refuseUpload, saveWorkingCopy,
+} from '../services/custody.ts';
+import type { Door } from './bind.ts';
+import { sendContent } from './content.ts';
+
+/** Check-out, working copy, check-in. */
+export function custodyRoutes(door: Door, context: Context): void {
+  door.on(routes.readCheckout, async ({ caller, params }) => readCustody(context, caller, params.id));
+  door.on(routes.checkOut, async ({ caller, params, body, req }) => checkOut(context, caller, params.id,
+    { reason: body.reason || null, until: body.until ? new Date(body.until) : null }, req.get('if-match')));
+  door.on(routes.prolong, async ({ caller, params, body }) => prolong(context, caller, params.id, new Date(body.until)));
+  door.on(routes.discard, async ({ caller, params, req }) => discard(context, caller, params.id, req.get('if-match')));
+  door.on(routes.workingCopy, async ({ caller, params, res }) => sendContent(context, res, await readWorkingCopy(context, caller, params.id)));
+  door.on(routes.saveWorkingCopy, async ({ caller, params, file }) => {
+    const { registeredName } = await refuseUpload(context, caller, params.id);
+    return saveWorkingCopy(context, caller, params.id, await file(registeredName));
+  });
+  door.on(routes.listSaves, async ({ caller, params }) => {
+    const items = await listSaves(context, caller, params.id);
+    return { items, next: null, total: items.length };
+  });
+  door.on(routes.checkIn, async ({ caller, params, form, req }) => {
+    await refuseUpload(context, caller, params.id);
+    const { body, file } = await form();
+    return checkIn(context, caller, params.id, body, file, req.get('if-match'));
+  });
+}

@@ -1,0 +1,70 @@
+import type { Response } from 'express';
+import { routes } from '@polychron/contract';
+import { refuse } from '@polychron/core';
+import type { Context } from '../context.ts';
+import { Refused } from '../refused.ts';
+import { createDocument, listDocuments, listVersions, type Place, readDocument, readInForce, readVersion, refuseCreating } from '../services/documents.ts';
+import { changeFields, compareVersions, publish, readPicture, readReading, restore } from '../services/history.ts';
+import type { Door } from './bind.ts';
+import { sendContent } from './content.ts';
+
+const missingFile = (): Refused => new Refused(refuse('invalid', 'file-missing', 'The form has no file. Send it as the part "file".'));
+
+/** Documents, their versions and what is done with them. */
+export function documentRoutes(door: Door, context: Context): void {
+  door.on(routes.listDocuments, async ({ caller, params, query }) => listDocuments(context, caller, params.id, query));
+  door.on(routes.createDocument, async ({ caller, params, form }) => {
+    await refuseCreating(context, caller, params.id);
+    const { body, file } = await form();
+    if (!file) throw missingFile();
+    return createDocument(context, caller, params.id, body, file);
+  });
+  door.on(routes.readDocument, async ({ caller, params, res }) => {
+    const { view, tag } = await readDocument(context, caller, params.id);
+    res.set('ETag', tag);
+    return view;
+  });
+  door.on(routes.changeDocument, async ({ caller, params, body, req }) => changeFields(context, caller, params.id, body, req.get('if-match')));
+  door.on(routes.documentContent, async ({ caller, params, res }) => {
+    const { version } = await readInForce(context, caller, params.id);
+    await sendContent(context, res, version.content);
+  });
+
+  door.on(routes.listVersions, async ({ caller, params, query }) => listVersions(context, caller, params.id, query));
+  door.on(routes.readVersion, async ({ caller, params, res }) => {
+    const { view, place } = await readVersion(context, caller, params.id, params.v);
+    setLinks(res, params.id, place);
+    return view;
+  });
+  door.on(routes.versionContent, async ({ caller, params, res }) => {
+    const { version, place } = await readVersion(context, caller, params.id, params.v);
+    setLinks(res, params.id, place);
+    await sendContent(context, res, version.content);
+  });
+  door.on(routes.versionReading, async ({ caller, params }) => readReading(context, caller, params.id, params.v));
+  door.on(routes.versionPicture, async ({ caller, params, res }) => {
+    const { mediaType, bytes } = await readPicture(context, caller, params.id, params.v, params.part);
+    res.status(200).set({ 'Content-Type': mediaType, 'Cache-Control': 'private, no-cache' }).send(Buffer.from(bytes));
+  });
+  door.on(routes.compareVersions, async ({ caller, params, query, req }) => {
+    if (!req.accepts('application/json')) throw new Refused(refuse('invalid', 'form-not-available', 'A comparison comes as application/json.'));
+    return compareVersions(context, caller, params.id, query);
+  });
+
+  door.on(routes.restore, async ({ caller, params, body, req }) => restore(context, caller, params.id, body, req.get('if-match')));
+  door.on(routes.publish, async ({ caller, params, body, req }) => publish(context, caller, params.id, body, req.get('if-match')));
+}
+
+/** Version links (RFC 8288 with the relations of RFC 5829), only to what the caller sees. */
+function setLinks(res: Response, documentId: string, place: Place): void {
+  const base = `/api/v1/documents/${documentId}`;
+  const to = (label: string): string => `${base}/versions/${encodeURIComponent(label)}`;
+  const links: [string, string | null][] = [
+    ['version-history', `${base}/versions`],
+    ['latest-version', to(place.latest)],
+    ['predecessor-version', place.before && to(place.before)],
+    ['successor-version', place.after && to(place.after)],
+    ['working-copy', place.holds ? `${base}/checkout/content` : null],
+  ];
+  res.set('Link', links.flatMap(([rel, target]) => (target ? [`<${target}>; rel="${rel}"`] : [])).join(', '));
+}

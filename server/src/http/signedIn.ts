@@ -1,0 +1,51 @@
+import type { RequestHandler } from 'express';
+import { refuse } from '@polychron/core';
+import type { Context } from '../context.ts';
+import { Refused } from '../refused.ts';
+import type { Caller } from '../services/access.ts';
+import { readSession, readToken } from '../services/sessions.ts';
+
+declare module 'express-serve-static-core' {
+  interface Request {
+    /** Who is signed in; null without a sign-in. */
+    caller?: Caller | null;
+    sessionSecret?: string;
+    sessionExpires?: Date | null;
+  }
+}
+
+export const sessionCookie = 'polychron_session';
+
+/** Finds out who calls: by a personal token, else by the session's cookie. */
+export function signedIn(context: Context): RequestHandler {
+  return async (req, _res, next) => {
+    const bearer = /^Bearer (\S+)$/i.exec(req.get('authorization') ?? '')?.[1];
+    if (bearer) {
+      req.caller = await readToken(context, bearer);
+      req.sessionExpires = null;
+      if (!req.caller) throw new Refused(refuse('forbidden', 'not-signed-in', 'The token is unknown or was revoked. Make a new one.'));
+    } else {
+      const secret = cookieOf(req.get('cookie') ?? '', sessionCookie);
+      const session = secret ? await readSession(context, secret) : null;
+      req.caller = session?.caller ?? null;
+      req.sessionExpires = session?.expires ?? null;
+      if (secret) req.sessionSecret = secret;
+      refuseForeignPage(req.method, req.get('sec-fetch-site'));
+    }
+    next();
+  };
+}
+
+/** A page of another site may not act with our cookie, whatever the browser does about SameSite. */
+function refuseForeignPage(method: string, site: string | undefined): void {
+  if (['GET', 'HEAD', 'OPTIONS'].includes(method) || site === undefined || site === 'same-origin' || site === 'none') return;
+  throw new Refused(refuse('forbidden', 'foreign-page', 'The request comes from a page of another site. Use a personal token from scripts.'));
+}
+
+function cookieOf(header: string, name: string): string | null {
+  for (const pair of header.split(';')) {
+    const [key, ...value] = pair.trim().split('=');
+    if (key === name) return value.join('=');
+  }
+  return null;
+}

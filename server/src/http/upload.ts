@@ -1,0 +1,79 @@
+import type { Request } from 'express';
+import busboy from 'busboy';
+import { refuse } from '@polychron/core';
+import { stageFile, type StagedFile } from '../content/staging.ts';
+import type { Context } from '../context.ts';
+import { Refused } from '../refused.ts';
+
+/** A multipart form: its text fields, and the file if one came. */
+export interface Form { fields: Record<string, string>; file: StagedFile | null }
+
+const limits = { files: 1, fields: 30, fieldNameSize: 100, fieldSize: 2 << 20, parts: 40 };
+const malformed = (why: string): Refused => new Refused(refuse('invalid', 'malformed-upload', `The upload is not a multipart form as expected: ${why}.`));
+
+/**
+ * Reads a multipart form (RFC 7578), the file straight into the staging folder.
+ * @throws Refused `malformed-upload`, or what staging the file refused; nothing is left behind then
+ */
+export async function readForm(context: Context, req: Request): Promise<Form> {
+  if (!req.is('multipart/form-data')) throw malformed('its type is not multipart/form-data');
+  const fields: Record<string, string> = {};
+  let staging: Promise<StagedFile> | null = null;
+  try {
+    await new Promise<void>((resolve, reject) => {
+      const parser = openParser(req);
+      parser.on('field', (name, value, info) => {
+        if (info.valueTruncated || info.nameTruncated) reject(malformed(`the field ${name.slice(0, 40)} is too long`));
+        else if (name in fields) reject(malformed(`the field ${name} comes twice`));
+        else fields[name] = value;
+      });
+      parser.on('file', (name, stream, info) => {
+        if (name !== 'file') { stream.resume(); reject(malformed(`the file comes as ${name}, not as "file"`)); return; }
+        staging = stageFile(context, stream, info.filename ?? '');
+        staging.catch((error: unknown) => { stream.resume(); reject(error as Error); });
+      });
+      for (const event of ['filesLimit', 'fieldsLimit', 'partsLimit'] as const) parser.on(event, () => reject(malformed('it has too many parts')));
+      parser.on('error', (error: Error) => reject(malformed(error.message)));
+      parser.on('close', resolve);
+      req.on('aborted', () => reject(malformed('it ended before its end')));
+      req.pipe(parser);
+    });
+    return { fields, file: await staging };
+  } catch (error) {
+    req.unpipe();
+    req.resume();
+    // Whatever was staged before the refusal goes; a file refused by staging itself is gone already.
+    await (staging as Promise<StagedFile> | null)?.then((file) => file.remove(), () => undefined);
+    throw error;
+  }
+}
+
+function openParser(req: Request): busboy.Busboy {
+  try {
+    return busboy({ headers: req.headers, limits, defParamCharset: 'utf8' });
+  } catch (error) {
+    throw malformed(error instanceof Error ? error.message : 'it cannot be read');
+  }
+}
+
+/** Reads a file sent as it is, or as the file of a form. Its name comes from the form or a Content-Disposition header, else `fallbackName`. */
+export async function readFileBody(context: Context, req: Request, fallbackName: string): Promise<StagedFile> {
+  if (req.is('multipart/form-data')) {
+    const { file } = await readForm(context, req);
+    if (!file) throw malformed('it has no file');
+    return file;
+  }
+  return stageFile(context, req, nameInDisposition(req.get('content-disposition')) ?? fallbackName);
+}
+
+/** The file name of a Content-Disposition header (RFC 6266, `filename*` before `filename`); null without a usable one. */
+export function nameInDisposition(header: string | undefined): string | null {
+  if (!header) return null;
+  const extended = /filename\*\s*=\s*utf-8''([^;\s]+)/i.exec(header)?.[1];
+  if (extended) {
+    try { return decodeURIComponent(extended); } catch (error) {
+      if (!(error instanceof URIError)) throw error;
+    }
+  }
+  return /filename\s*=\s*"((?:[^"\\]|\\.)*)"/i.exec(header)?.[1]?.replace(/\\(.)/g, '$1') ?? /filename\s*=\s*([^;\s"]+)/i.exec(header)?.[1] ?? null;
+}

@@ -1,0 +1,10 @@
+export { makeContext, type Context } from './context.ts';
+export { connect, transact, type Database } from './store/database.ts';
+export { emptyTables, migrate } from './store/migrate.ts';
+export { stageFile } from './content/staging.ts';
+export { addPerson, anyoneSignsIn, setPassword } from './services/sessions.ts';
+export { createLibrary, setMembers } from './services/libraries.ts';
+export { createDocument } from './services/documents.ts';
+export { checkIn, checkOut, discard, saveWorkingCopy } from './services/custody.ts';
+export { changeFields, publish, restore } from './services/history.ts';
+export type { Caller } from './services/access.ts';

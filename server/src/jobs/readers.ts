@@ -1,0 +1,84 @@
+import { existsSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { LRUCache } from 'lru-cache';
+import { Piscina } from 'piscina';
+import { type Comparison, type Fields, type Reading, type Refusal, isRefusal, readerOf, refuse } from '@polychron/core';
+import { Refused } from '../refused.ts';
+import type { Answer, Task } from './readerWorker.ts';
+
+/** Longest time one file may take to be read or compared, in milliseconds; a real one takes seconds at most. */
+const longest = 60_000;
+/** Memory of one reading thread, in megabytes. */
+const memory = 1500;
+
+/** The worker runs compiled, also when the rest runs from its sources. */
+const workerFile = [new URL('./readerWorker.js', import.meta.url), new URL('../../dist/jobs/readerWorker.js', import.meta.url)]
+  .map((url) => fileURLToPath(url)).find(existsSync);
+
+/** Reads and compares files in threads of their own, so that a heavy file holds up nobody else. Results are cached by hash. */
+export class Readers {
+  private readonly pool: Piscina;
+  private readonly readings = new LRUCache<string, Reading>({ max: 200 });
+  private readonly comparisons = new LRUCache<string, Comparison>({ max: 200 });
+
+  constructor() {
+    if (!workerFile) throw new Error('The server is not built: run the build before starting it.');
+    this.pool = new Piscina({ filename: workerFile, minThreads: 0, maxThreads: 2, idleTimeout: 30_000, resourceLimits: { maxOldGenerationSizeMb: memory } });
+  }
+
+  /** Reads a staged file through; refuses one that is not what its name says. */
+  async inspect(path: string, mediaType: string): Promise<{ words: number | null }> {
+    const reader = readerOf(mediaType);
+    if (!reader) return { words: null };
+    return this.run<{ words: number }>({ kind: 'inspect', path, reader });
+  }
+
+  /** Reads a content into blocks. */
+  async read(sha256: string, mediaType: string, bytes: () => Promise<Buffer>): Promise<Reading> {
+    const reader = readerOf(mediaType);
+    if (!reader) {
+      throw new Refused(refuse('invalid', 'no-reading', 'Files of this type cannot be read in the page yet. Download the file to open it.', { mediaType }));
+    }
+    const key = `${reader} ${sha256}`;
+    const known = this.readings.get(key);
+    if (known) return known;
+    const reading = await this.run<Reading>({ kind: 'read', bytes: await bytes(), reader });
+    this.readings.set(key, reading);
+    return reading;
+  }
+
+  /** Compares two readings and their fields. */
+  async compare(older: ComparedContent, newer: ComparedContent): Promise<Comparison> {
+    const key = JSON.stringify([older.sha256, older.fields, newer.sha256, newer.fields]);
+    const known = this.comparisons.get(key);
+    if (known) return known;
+    const [a, b] = [await this.read(older.sha256, older.mediaType, older.bytes), await this.read(newer.sha256, newer.mediaType, newer.bytes)];
+    const comparison = await this.run<Comparison>({ kind: 'compare', older: { reading: a, fields: older.fields }, newer: { reading: b, fields: newer.fields } });
+    this.comparisons.set(key, comparison);
+    return comparison;
+  }
+
+  async close(): Promise<void> {
+    await this.pool.destroy();
+  }
+
+  private async run<T>(task: Task): Promise<T> {
+    try {
+      const answer = await this.pool.run(task, { signal: AbortSignal.timeout(longest) }) as Answer;
+      if (isRefusal(answer)) throw new Refused(answer);
+      return answer as T;
+    } catch (error) {
+      const heavy = tooHeavy(error);
+      if (heavy) throw new Refused(heavy);
+      throw error;
+    }
+  }
+}
+
+export interface ComparedContent { sha256: string; mediaType: string; fields: Fields; bytes: () => Promise<Buffer> }
+
+function tooHeavy(error: unknown): Refusal | null {
+  const { name, code } = error as { name?: string; code?: string };
+  if (name !== 'AbortError' && name !== 'TimeoutError' && code !== 'ERR_WORKER_OUT_OF_MEMORY') return null;
+  return refuse('invalid', 'too-complex', 'The file takes more time or memory to read than a document may. It was left as it is.');
+}

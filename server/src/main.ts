@@ -1,0 +1,38 @@
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import pino from 'pino';
+import { makeContext } from './context.ts';
+import { createApp } from './http/app.ts';
+import { connect } from './store/database.ts';
+import { migrate } from './store/migrate.ts';
+
+/** Starts the server on a migrated database; ends on SIGTERM or SIGINT after what is under way. */
+async function main(): Promise<void> {
+  const url = process.env['POLYCHRON_DATABASE_URL'];
+  if (!url) throw new Error('POLYCHRON_DATABASE_URL is not set; start with "npm start".');
+  const port = Number(process.env['POLYCHRON_PORT'] ?? 4600);
+  const staging = process.env['POLYCHRON_STAGING'] ?? tmpdir();
+  mkdirSync(staging, { recursive: true });
+  const stagingFolder = mkdtempSync(join(staging, 'polychron-'));
+  const log = pino({ level: process.env['POLYCHRON_LOG_LEVEL'] ?? 'warn' });
+  const context = makeContext({ db: connect(url), clock: () => new Date(), log, stagingFolder });
+  await migrate(context.db);
+  const app = createApp(context, fileURLToPath(new URL('../../web/dist', import.meta.url)));
+  const server = app.listen(port, '127.0.0.1', (error?: Error) => {
+    if (error) throw error;
+    console.log(`Polychron is ready on http://127.0.0.1:${port}`);
+  });
+
+  const stop = (): void => {
+    server.close(() => {
+      void Promise.all([context.db.close(), context.readers.close()]).finally(() => rmSync(stagingFolder, { recursive: true, force: true }));
+    });
+    server.closeIdleConnections();
+  };
+  process.once('SIGTERM', stop);
+  process.once('SIGINT', stop);
+}
+
+await main();

@@ -1,0 +1,81 @@
+import { createHash } from 'node:crypto';
+import { v7 as newId } from 'uuid';
+import { type Change, chainText, type Decision, type LedgerEntry, type NewVersion } from '@polychron/core';
+import type { Context } from '../context.ts';
+import type { Tx } from './database.ts';
+import { rows } from './database.ts';
+import type { LoadedDocument } from './documents.ts';
+
+/**
+ * Carries out what core decided about a document, and writes it into the Ledger, all in the caller's transaction. Contents the changes
+ * name must be stored already.
+ * @returns the id of the version that was added, or null
+ */
+export async function applyDecision(
+  context: Context, document: LoadedDocument, decision: Decision, who: { personId: string; at: Date }, tx: Tx,
+): Promise<string | null> {
+  let added: string | null = null;
+  for (const change of decision.changes) {
+    if (change.kind === 'addVersion') added = await addVersion(context, document.id, document.libraryId, document.lastSequence + 1, change.version, tx);
+    else await applyChange(context, document.id, change, added, tx);
+  }
+  await appendLedger(context, { ...who, libraryId: document.libraryId, documentId: document.id, ...decision.ledger }, tx);
+  return added;
+}
+
+/** Stores a version and moves the document's head to it. */
+export async function addVersion(context: Context, documentId: string, libraryId: string, sequence: number, version: NewVersion, tx: Tx): Promise<string> {
+  const id = newId();
+  const { content, origin, fields, ...rest } = version;
+  await context.models.Version.create(
+    { ...rest, ...content, id, documentId, sequence, fields, originKind: origin.kind, originFrom: origin.from }, { transaction: tx });
+  const head = {
+    latestId: id, presentEra: version.era, highestMajor: version.major, highestMinor: version.minor, lastSequence: sequence,
+    ...(version.standing === 'inForce' ? { inForceId: id } : {}),
+  };
+  if (sequence === 1) await context.models.Head.create({ inForceId: null, ...head, documentId, libraryId }, { transaction: tx });
+  else await context.models.Head.update(head, { where: { documentId }, transaction: tx });
+  return id;
+}
+
+async function applyChange(context: Context, documentId: string, change: Exclude<Change, { kind: 'addVersion' }>, added: string | null, tx: Tx): Promise<void> {
+  const { models } = context;
+  const here = { where: { documentId }, transaction: tx };
+  switch (change.kind) {
+    case 'setStanding':
+      await models.Version.update({ standing: change.standing }, { where: { id: change.versionId }, transaction: tx });
+      return;
+    case 'openCustody':
+      await models.Checkout.create({
+        documentId, holderId: change.holderId, since: change.since, untilAt: change.until, reason: change.reason, baseId: change.baseId, door: 'web',
+      }, { transaction: tx });
+      return;
+    case 'setUntil':
+      await models.Checkout.update({ untilAt: change.until }, here);
+      return;
+    case 'saveWorkingCopy': {
+      const position = (await models.Save.count(here)) + 1;
+      await models.Save.create({ documentId, position, at: change.at, ...change.content }, { transaction: tx });
+      return;
+    }
+    case 'emptyWorkingCopy':
+      await models.Save.destroy(here);
+      return;
+    case 'moveBase':
+      await models.Checkout.update({ baseId: added as string }, here);
+      return;
+    case 'closeCustody':
+      await models.Checkout.destroy(here);
+      return;
+  }
+}
+
+/** Adds an entry to the Ledger: chained per document, or per library where no document is meant, or to the site's own chain. */
+export async function appendLedger(context: Context, entry: Omit<LedgerEntry, 'sequence'>, tx: Tx): Promise<void> {
+  const chain = entry.documentId ?? entry.libraryId ?? 'site';
+  const [last] = await rows<{ sequence: number; hash: string }>(context.db,
+    'SELECT sequence, hash FROM ledger WHERE chain = :chain ORDER BY sequence DESC LIMIT 1 FOR UPDATE', { chain }, tx);
+  const whole: LedgerEntry = { ...entry, sequence: (last?.sequence ?? 0) + 1 };
+  const hash = createHash('sha256').update(chainText(last?.hash ?? '', whole)).digest('hex');
+  await context.models.Ledger.create({ ...whole, chain, hash }, { transaction: tx });
+}

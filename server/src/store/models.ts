@@ -1,0 +1,111 @@
+import {
+  DataTypes, type CreationOptional, type InferAttributes, type InferCreationAttributes, Model, type ModelStatic, type Sequelize,
+} from 'sequelize';
+import type { Fields, Numbering, OriginKind, Role, Rulebook, Standing, State } from '@polychron/core';
+
+/** A row as its columns; creation may leave nullable ones out. */
+type Row<T extends Model> = Model<InferAttributes<T>, InferCreationAttributes<T>>;
+
+export interface PersonRow extends Row<PersonRow> { id: string; account: string; name: string; passwordHash: string; siteAdministrator: boolean; createdAt: Date }
+export interface SessionRow extends Row<SessionRow> { tokenHash: string; personId: string; createdAt: Date; expiresAt: Date }
+export interface TokenRow extends Row<TokenRow> { id: string; tokenHash: string; personId: string; name: string; createdAt: Date; lastUsedAt: Date | null }
+export interface LibraryRow extends Row<LibraryRow> { id: string; code: string; name: string; purpose: string; rulebookRevision: number; createdAt: Date }
+export interface RulebookRevisionRow extends Row<RulebookRevisionRow> { libraryId: string; revision: number; rulebook: Rulebook; personId: string; at: Date; reason: string }
+export interface MemberRow extends Row<MemberRow> { libraryId: string; personId: string; role: Role }
+export interface DocumentRow extends Row<DocumentRow> { id: string; libraryId: string; number: string; ownerId: string; coAuthorIds: string[]; createdAt: Date }
+export interface VersionRow extends Row<VersionRow> {
+  id: string; documentId: string; sequence: number; era: number; major: number; minor: number; numbering: Numbering;
+  state: State; standing: Standing | null; authorId: string; at: Date; comment: string;
+  originKind: OriginKind; originFrom: string | null;
+  sha256: string; size: number; fileName: string; mediaType: string; words: number | null;
+  fields: Fields; sheltered: CreationOptional<boolean>;
+  thinnedAt: CreationOptional<Date | null>; thinnedUntil: CreationOptional<Date | null>; thinnedWhy: CreationOptional<string | null>;
+  inForceFrom: Date | null;
+}
+export interface HeadRow extends Row<HeadRow> {
+  documentId: string; libraryId: string; latestId: string; inForceId: string | null; presentEra: number;
+  highestMajor: number; highestMinor: number; lastSequence: number;
+}
+export interface CheckoutRow extends Row<CheckoutRow> {
+  documentId: string; holderId: string; since: Date; untilAt: Date | null; reason: string | null; baseId: string; door: string;
+}
+export interface SaveRow extends Row<SaveRow> {
+  documentId: string; position: number; at: Date; sha256: string; size: number; fileName: string; mediaType: string; words: number | null;
+}
+export interface LedgerRow extends Row<LedgerRow> {
+  id: CreationOptional<number>; chain: string; sequence: number; libraryId: string | null; documentId: string | null; personId: string | null;
+  at: Date; act: string; facts: Record<string, unknown>; hash: string;
+}
+
+export interface Models {
+  Person: ModelStatic<PersonRow>; Session: ModelStatic<SessionRow>; Token: ModelStatic<TokenRow>;
+  Library: ModelStatic<LibraryRow>; RulebookRevision: ModelStatic<RulebookRevisionRow>; Member: ModelStatic<MemberRow>;
+  Document: ModelStatic<DocumentRow>; Version: ModelStatic<VersionRow>; Head: ModelStatic<HeadRow>;
+  Checkout: ModelStatic<CheckoutRow>; Save: ModelStatic<SaveRow>; Ledger: ModelStatic<LedgerRow>;
+}
+
+const id = { type: DataTypes.CHAR(36), primaryKey: true };
+const ref = { type: DataTypes.CHAR(36), allowNull: false };
+const maybeRef = { type: DataTypes.CHAR(36), allowNull: true };
+const time = { type: DataTypes.DATE(3), allowNull: false };
+const maybeTime = { type: DataTypes.DATE(3), allowNull: true };
+const whole = { type: DataTypes.INTEGER, allowNull: false };
+const big = { type: DataTypes.BIGINT, allowNull: false };
+const word = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false });
+const maybeText = { type: DataTypes.TEXT, allowNull: true };
+const sha = { type: DataTypes.CHAR(64), allowNull: false };
+
+/** A JSON column: MariaDB keeps JSON as text, so values are turned on the way. */
+const json = (name: string) => ({
+  type: DataTypes.TEXT('long'),
+  allowNull: false,
+  get(this: Model): unknown { return parseJson(this.getDataValue(name)); },
+  set(this: Model, value: unknown) { this.setDataValue(name, JSON.stringify(value)); },
+});
+/** Reads a JSON column that came as text, from a model or a plain query. */
+export function parseJson<T>(value: unknown): T {
+  return (typeof value === 'string' ? JSON.parse(value) : value) as T;
+}
+
+/** Sequelize writes into the descriptions it is given, so each column needs its own. */
+const copyEach = (attributes: object): object => Object.fromEntries(Object.entries(attributes).map(([name, column]) => [name, { ...column as object }]));
+
+/** Binds the tables to a connection. The tables themselves are made by the migrations. */
+export function defineModels(db: Sequelize): Models {
+  const define = <M extends Model>(name: string, tableName: string, attributes: object): ModelStatic<M> =>
+    db.define(name, copyEach(attributes) as never, { tableName }) as unknown as ModelStatic<M>;
+  return {
+    Person: define('Person', 'people', { id, account: word(60), name: word(300), passwordHash: word(200), siteAdministrator: { type: DataTypes.BOOLEAN, allowNull: false }, createdAt: time }),
+    Session: define('Session', 'sessions', { tokenHash: { ...sha, primaryKey: true }, personId: ref, createdAt: time, expiresAt: time }),
+    Token: define('Token', 'tokens', { id, tokenHash: sha, personId: ref, name: word(300), createdAt: time, lastUsedAt: maybeTime }),
+    Library: define('Library', 'libraries', { id, code: word(10), name: word(300), purpose: { type: DataTypes.TEXT, allowNull: false }, rulebookRevision: whole, createdAt: time }),
+    RulebookRevision: define('RulebookRevision', 'rulebook_revisions', {
+      libraryId: { ...ref, primaryKey: true }, revision: { ...whole, primaryKey: true }, rulebook: json('rulebook'), personId: ref, at: time, reason: { type: DataTypes.TEXT, allowNull: false },
+    }),
+    Member: define('Member', 'members', { libraryId: { ...ref, primaryKey: true }, personId: { ...ref, primaryKey: true }, role: { ...word(20), primaryKey: true } }),
+    Document: define('Document', 'documents', { id, libraryId: ref, number: word(40), ownerId: ref, coAuthorIds: json('coAuthorIds'), createdAt: time }),
+    Version: define('Version', 'versions', {
+      id, documentId: ref, sequence: whole, era: whole, major: whole, minor: whole, numbering: word(10), state: word(12),
+      standing: { type: DataTypes.STRING(12), allowNull: true }, authorId: ref, at: time, comment: { type: DataTypes.TEXT, allowNull: false },
+      originKind: word(12), originFrom: maybeRef, sha256: sha, size: big, fileName: word(255), mediaType: word(150),
+      words: { type: DataTypes.INTEGER, allowNull: true }, fields: json('fields'),
+      sheltered: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+      thinnedAt: maybeTime, thinnedUntil: maybeTime, thinnedWhy: maybeText, inForceFrom: maybeTime,
+    }),
+    Head: define('Head', 'heads', {
+      documentId: { ...ref, primaryKey: true }, libraryId: ref, latestId: ref, inForceId: maybeRef, presentEra: whole,
+      highestMajor: whole, highestMinor: whole, lastSequence: whole,
+    }),
+    Checkout: define('Checkout', 'checkouts', {
+      documentId: { ...ref, primaryKey: true }, holderId: ref, since: time, untilAt: maybeTime, reason: maybeText, baseId: ref, door: word(12),
+    }),
+    Save: define('Save', 'saves', {
+      documentId: { ...ref, primaryKey: true }, position: { ...whole, primaryKey: true }, at: time, sha256: sha, size: big,
+      fileName: word(255), mediaType: word(150), words: { type: DataTypes.INTEGER, allowNull: true },
+    }),
+    Ledger: define('Ledger', 'ledger', {
+      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true }, chain: word(40), sequence: whole, libraryId: maybeRef, documentId: maybeRef,
+      personId: maybeRef, at: time, act: word(40), facts: json('facts'), hash: sha,
+    }),
+  };
+}
