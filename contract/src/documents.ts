@@ -63,7 +63,8 @@ export const Document = z.object({
   /** The newest versions the caller sees, oldest first, for the small Strand. */
   strand: z.array(StrandVersion), versions: z.number(),
   custody: Custody.nullable(),
-  toCome: z.object({ minor: z.string().nullable(), major: z.string() }).nullable(),
+  /** The numbers the next version would get, for whoever may check in. */
+  toCome: z.object({ minor: z.string().nullable(), major: z.string(), commentRequired: z.boolean() }).nullable(),
   acts: z.record(z.enum(acts), ActAnswer),
   /** How many members see what is in force, and how many the latest version; for those who may change the document. */
   seenBy: z.object({ inForce: z.number(), latest: z.number() }).nullable(),

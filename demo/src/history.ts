@@ -4,8 +4,8 @@ import { makeDocx } from './docxFile.ts';
 import type { Account } from './people.ts';
 import { applyEdits, type Story } from './story.ts';
 
-/** A context whose clock the story sets. */
-export interface Stage { context: Context; callers: Record<Account, Caller>; setClock(at: Date): void; now: Date }
+/** Where stories are lived, and the moment they lead up to. */
+export interface Stage { context: Context; callers: Record<Account, Caller>; now: Date }
 
 const day = 86_400_000;
 
@@ -18,13 +18,16 @@ function momentOf(stage: Stage, daysAgo: number): Date {
 
 /** Lives a document's story through the same services that people use; every version is checked in at its own time. */
 export async function liveStory(stage: Stage, libraryId: string, story: Story): Promise<void> {
-  const { context, callers } = stage;
+  const { callers } = stage;
+  let clock = stage.now;
+  // Stories are lived side by side, each by a clock of its own.
+  const context: Context = { ...stage.context, clock: () => clock };
   const fileName = `${story.number} ${story.title}.docx`;
   const stageText = async (text: string) => stageFile(context, Readable.from([await makeDocx(text, story)]), fileName);
   const texts = new Map<string, string>();
   let text = story.text;
 
-  stage.setClock(momentOf(stage, story.first.daysAgo));
+  clock = momentOf(stage, story.first.daysAgo);
   const first = await stageText(text);
   const document = await createDocument(context, callers[story.first.by], libraryId, {
     fields: {
@@ -39,14 +42,14 @@ export async function liveStory(stage: Stage, libraryId: string, story: Story): 
   for (const event of story.events) {
     const caller = callers[event.by];
     const at = momentOf(stage, event.daysAgo);
-    stage.setClock(at);
+    clock = at;
     switch (event.act) {
       case 'checkIn': {
         text = applyEdits(text, event.edits);
         const file = await stageText(text);
-        stage.setClock(new Date(at.getTime() - day / 4));
+        clock = new Date(at.getTime() - day / 4);
         await checkOut(context, caller, document.id, { reason: null, until: null });
-        stage.setClock(at);
+        clock = at;
         const made = await checkIn(context, caller, document.id, { level: event.level, comment: event.comment, keepCheckedOut: false, confirm: [], keepFileName: false }, file);
         await file.remove();
         texts.set(made.label, text);
@@ -70,7 +73,7 @@ export async function liveStory(stage: Stage, libraryId: string, story: Story): 
         await checkOut(context, caller, document.id, { reason: event.reason, until: new Date(at.getTime() + event.days * day) });
         for (const [index, edits] of event.saves.entries()) {
           text = applyEdits(text, edits);
-          stage.setClock(new Date(at.getTime() + (index + 1) * day * 0.4));
+          clock = new Date(at.getTime() + (index + 1) * day * 0.4);
           const file = await stageText(text);
           await saveWorkingCopy(context, caller, document.id, file);
           await file.remove();

@@ -2,8 +2,8 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pino from 'pino';
-import { addPerson, anyoneSignsIn, connect, createLibrary, emptyTables, makeContext, migrate, setMembers, setPassword, type Caller } from '@polychron/server';
-import { liveStory, type Stage } from './history.ts';
+import { addPerson, anyoneSignsIn, connect, createLibrary, emptyTables, makeContext, migrate, setMembers, setPassword, type Caller, type Context } from '@polychron/server';
+import { liveStory } from './history.ts';
 import { password, people, type Account } from './people.ts';
 import { stories } from './stories.ts';
 
@@ -17,15 +17,14 @@ async function main(): Promise<void> {
   const staging = process.env['POLYCHRON_STAGING'] ?? tmpdir();
   mkdirSync(staging, { recursive: true });
   const now = new Date();
-  let clock = now;
-  const context = makeContext({ db: connect(url), clock: () => clock, log: pino({ level: 'warn' }), stagingFolder: mkdtempSync(join(staging, 'demo-')) });
-  const stage = { context, now, setClock: (at: Date) => { clock = at; } };
+  const longAgo = new Date(now.getTime() - 560 * 86_400_000);
+  const context = makeContext({ db: connect(url), clock: () => longAgo, log: pino({ level: 'warn' }), stagingFolder: mkdtempSync(join(staging, 'demo-')) });
   try {
     await migrate(context.db);
     if (!await anyoneSignsIn(context)) {
       console.log('Loading the demo ...');
       await emptyTables(context.db);
-      await loadDemo(stage);
+      await loadDemo(context, now);
     }
     console.log(`Accounts, all with the password ${password}: ${people.map(({ account }) => account).join(', ')}`);
   } finally {
@@ -35,9 +34,7 @@ async function main(): Promise<void> {
   }
 }
 
-async function loadDemo(stage: Omit<Stage, 'callers'>): Promise<void> {
-  const { context } = stage;
-  stage.setClock(new Date(stage.now.getTime() - 560 * 86_400_000));
+async function loadDemo(context: Context, now: Date): Promise<void> {
   const callers = {} as Record<Account, Caller>;
   for (const { account, name } of people) {
     const siteAdministrator = account === 'admin';
@@ -48,7 +45,7 @@ async function loadDemo(stage: Omit<Stage, 'callers'>): Promise<void> {
     name: 'Operating procedures', code: 'OP', purpose: 'How the ropeway is run, inspected and rescued from, day by day.', rulebook: {},
   });
   await setMembers(context, callers.admin, library.id, people.filter(({ roles }) => roles.length > 0).map(({ account, roles }) => ({ account, roles: [...roles] })), undefined);
-  for (const story of stories) await liveStory({ ...stage, callers }, library.id, story);
+  await Promise.all(stories.map((story) => liveStory({ context, callers, now }, library.id, story)));
   for (const { id } of Object.values(callers)) await setPassword(context, id, password);
 }
 

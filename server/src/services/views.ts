@@ -73,7 +73,7 @@ export async function documentViews(context: Context, accesses: readonly Access[
       inForce, latest, versions: visible.get(document.id)?.total ?? 0,
       strand: newest.map(({ id, label, state, standing, at, origin }) => ({ id, label, state, standing, at, origin })),
       custody: custodyView(context, access, person),
-      toCome: changes ? labelsToCome(document) : null,
+      toCome: changes ? { ...labelsToCome(document), commentRequired: rules.checkInComment === 'required' } : null,
       acts: actsOf(access, context.clock()),
       seenBy: null,
     };

@@ -1,0 +1,84 @@
+import type { Document, Version } from '@polychron/contract';
+import { Tooltip } from 'antd';
+import { useState } from 'react';
+import { Link } from 'react-router-dom';
+import { CustodyActs } from '../../shared/CustodyActs.tsx';
+import { stateWords, VersionNumber } from '../../shared/VersionNumber.tsx';
+import { bytes, date, day, fullTime } from '../../shared/when.ts';
+
+interface Props {
+  document: Document; versions: Version[]; shown: Version | undefined; address: string; busy: boolean; hasMore: boolean;
+  onCheckOut: () => void; onCompare: (from: string, to: string) => void; onMore: () => void;
+}
+
+/** Custody, sight, versions and fields, beside the text. */
+export function Facts({ document, versions, shown, address, busy, hasMore, onCheckOut, onCompare, onMore }: Props) {
+  const { fields, inForce, latest, seenBy } = document;
+  return (
+    <aside className="facts" aria-label="Facts">
+      <h2>Custody</h2>
+      <CustodyActs document={document} onCheckOut={onCheckOut} busy={busy} />
+      <h2>Who sees what</h2>
+      <p>
+        {seenBy && inForce && <>{seenBy.inForce} members see <VersionNumber version={inForce} why={inForce.why} />. </>}
+        {seenBy && latest.id !== inForce?.id && <>{seenBy.latest} see <VersionNumber version={latest} why={latest.why} />. </>}
+        {shown?.why}
+      </p>
+      <h2>Versions <small>{document.versions}</small></h2>
+      <VersionTable versions={versions} shown={shown} address={address} onCompare={onCompare} />
+      {hasMore && <button type="button" className="quiet more" onClick={onMore}>Earlier versions</button>}
+      <h2>Fields</h2>
+      <dl className="fields">
+        {fields.type && <><dt>Type</dt><dd>{fields.type}</dd></>}
+        {fields.subject && <><dt>Subject</dt><dd>{fields.subject.join(', ')}</dd></>}
+        <dt>Owner</dt><dd>{document.owner.name}</dd>
+        {fields.reviewBy && <><dt>Review by</dt><dd>{date(fields.reviewBy)}</dd></>}
+        <dt>File</dt><dd>{shown?.fileName} · {shown && bytes(shown.size)}</dd>
+        <dt>SHA-256</dt><dd className="number hash">{shown?.sha256}</dd>
+      </dl>
+    </aside>
+  );
+}
+
+/** Version table: the same as the Strand says, in words. Two ticked versions are compared. */
+function VersionTable({ versions, shown, address, onCompare }: Pick<Props, 'versions' | 'shown' | 'address' | 'onCompare'>) {
+  const [ticked, setTicked] = useState<string[]>([]);
+  const largest = Math.max(1, ...versions.map((version) => version.size));
+  const tick = (label: string): void => {
+    const next = ticked.includes(label) ? ticked.filter((each) => each !== label) : [...ticked, label];
+    if (next.length < 2) { setTicked(next); return; }
+    const [older, newer] = [...versions].reverse().filter((version) => next.includes(version.label)).map((version) => version.label);
+    setTicked([]);
+    if (older && newer) onCompare(older, newer);
+  };
+  return (
+    <table className="version-table" aria-label="Versions">
+      <tbody>
+        {versions.map((version, index) => (
+          <tr key={version.id} className={version.id === shown?.id ? 'shown' : ''} aria-current={version.id === shown?.id || undefined}>
+            <td><Link to={`${address}/versions/${encodeURIComponent(version.label)}`} replace aria-label={`Read ${version.label}`}><VersionNumber version={version} /></Link></td>
+            <td>
+              {version.comment} <span className="muted">· {version.author.name} · <span title={fullTime(version.at)}>{day(version.at)}</span> · {stateWords(version)}
+                {version.origin.kind === 'restore' && version.origin.from && <> · content of {version.origin.from}</>}</span>
+              <Drop version={version} before={versions[index + 1]} />
+            </td>
+            <td><Size version={version} before={versions[index + 1]} largest={largest} /></td>
+            <td><button type="button" className="quiet" aria-pressed={ticked.includes(version.label)} aria-label={`Compare ${version.label} with another`} onClick={() => tick(version.label)}>{ticked.includes(version.label) ? 'with …' : ticked.length === 1 ? 'this' : 'compare'}</button></td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** A version whose text falls to under half of the one before is flagged. */
+function Drop({ version, before }: { version: Version; before: Version | undefined }) {
+  if (!before || before.words === null || version.words === null || before.words === 0 || version.words * 2 >= before.words) return null;
+  return <strong className="alarm"> text −{Math.round(100 - (version.words / before.words) * 100)} %</strong>;
+}
+
+function Size({ version, before, largest }: { version: Version; before: Version | undefined; largest: number }) {
+  const change = before ? version.size - before.size : 0;
+  const words = `${bytes(version.size)}${before ? `, ${change === 0 ? 'as before' : `${change > 0 ? '+' : '−'}${bytes(Math.abs(change))} against ${before.label}`}` : ''}`;
+  return <Tooltip title={words}><span className="size-bar" role="img" aria-label={words}><span style={{ width: `${(version.size / largest) * 100}%` }} /></span></Tooltip>;
+}

@@ -1,0 +1,74 @@
+import { routes, type Document, type Library } from '@polychron/contract';
+import { useQueryClient } from '@tanstack/react-query';
+import { App, Button, Form, Input, Progress, Select, Upload as UploadField } from 'antd';
+import { useRef, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { upload, type Upload } from '../../shared/api.ts';
+import { Refusal } from '../../shared/Refusal.tsx';
+
+interface Values { title: string; number?: string; type?: string; subject?: string[]; reviewBy?: string; comment?: string }
+
+/** A new document by its file: dropped or chosen, then named. The title is proposed from the file's name. */
+export function NewDocument({ library, onLeave, onMade }: { library: Library; onLeave: () => void; onMade: (document: Document) => void }) {
+  const client = useQueryClient();
+  const { message } = App.useApp();
+  const [form] = Form.useForm<Values>();
+  const [file, setFile] = useState<File | null>(null);
+  const [share, setShare] = useState<number | null>(null);
+  const [error, setError] = useState<unknown>(null);
+  const sending = useRef<Upload<Document> | null>(null);
+  useHotkeys('escape', () => { if (share === null) onLeave(); }, { enableOnFormTags: true });
+
+  const take = (chosen: File): false => {
+    setFile(chosen);
+    setError(null);
+    if (!form.getFieldValue('title')) form.setFieldValue('title', titleOf(chosen.name));
+    return false;
+  };
+  const register = async ({ title, number, type, subject, reviewBy, comment }: Values): Promise<void> => {
+    if (!file) { setError(new Error('choose a file first')); return; }
+    setError(null);
+    setShare(0);
+    const fields = { title, ...(number ? { number } : {}), ...(type ? { type } : {}), ...(subject?.length ? { subject } : {}), ...(reviewBy ? { reviewBy } : {}) };
+    sending.current = upload(routes.createDocument, { id: library.id }, { file, fields: { fields: JSON.stringify(fields), comment: comment ?? '', level: 'minor' } }, setShare);
+    try {
+      const made = await sending.current.done;
+      void message.success(`${made.number} is registered at ${made.latest.label}.`);
+      await client.invalidateQueries({ queryKey: ['documents'] });
+      await client.invalidateQueries({ queryKey: ['libraries'] });
+      onMade(made);
+    } catch (refusal) { setError(refusal); setShare(null); }
+  };
+
+  return (
+    <section className="new-document" aria-label="New document">
+      <UploadField.Dragger multiple={false} showUploadList={false} beforeUpload={take} disabled={share !== null}>
+        <p>{file ? <strong>{file.name}</strong> : <>Drop the file here, or press to choose it</>}</p>
+        <p className="muted">{file ? 'Drop another to take its place' : 'It becomes version 0.1, a draft'}</p>
+      </UploadField.Dragger>
+      <Form form={form} layout="vertical" requiredMark={false} disabled={share !== null} onFinish={(values) => void register(values)}>
+        <Form.Item name="title" label="Title" rules={[{ required: true, whitespace: true, message: 'A document needs a title.' }]}><Input maxLength={300} /></Form.Item>
+        <div className="form-line">
+          <Form.Item name="number" label="Number"><Input placeholder={`next ${library.code} number`} maxLength={40} /></Form.Item>
+          <Form.Item name="type" label="Type"><Input placeholder="Operating procedure" maxLength={60} /></Form.Item>
+          <Form.Item name="subject" label="Subject"><Select mode="tags" open={false} suffixIcon={null} placeholder="words, each with Enter" /></Form.Item>
+          <Form.Item name="reviewBy" label="Review by"><Input type="date" /></Form.Item>
+        </div>
+        <Form.Item name="comment" label="Comment"><Input maxLength={4000} placeholder="First version" /></Form.Item>
+        {share !== null && <Progress percent={Math.round(share * 100)} size="small" aria-label="Upload" />}
+        <Refusal error={error instanceof Error && error.message === 'choose a file first' ? null : error} />
+        {error instanceof Error && error.message === 'choose a file first' && <div className="refusal" role="alert">Choose the document's file first.</div>}
+        <div className="acts">
+          <Button type="primary" htmlType="submit" loading={share !== null}>Register at 0.1</Button>
+          {share === null ? <button type="button" className="quiet" onClick={onLeave}>Not now</button>
+            : <button type="button" className="quiet" onClick={() => sending.current?.cancel()}>Cancel the upload</button>}
+        </div>
+      </Form>
+    </section>
+  );
+}
+
+/** A title from a file's name: no ending, no number in front, no underscores. */
+function titleOf(fileName: string): string {
+  return fileName.replace(/\.[^.]+$/, '').replace(/[_]+/g, ' ').replace(/^[A-Z]{1,5}-\d+\s*/, '').trim();
+}

@@ -1,0 +1,84 @@
+import { PlusIcon } from '@phosphor-icons/react';
+import type { Document } from '@polychron/contract';
+import { useInfiniteQuery } from '@tanstack/react-query';
+import { Button } from 'antd';
+import { useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { useNavigate, useSearchParams } from 'react-router-dom';
+import { Nowhere } from '../../frame/Nowhere.tsx';
+import { useLibrary } from '../../frame/useLibrary.ts';
+import { documentsQuery, type RegisterFilter } from '../../shared/queries.ts';
+import { useCheckOut } from '../../shared/useCheckOut.ts';
+import { FilterSentence } from './FilterSentence.tsx';
+import { NewDocument } from './NewDocument.tsx';
+import { RegisterRow } from './RegisterRow.tsx';
+import { SidePanel } from './SidePanel.tsx';
+
+const filterNames = ['q', 'state', 'heldBy', 'subject', 'overdue', 'sort'] as const;
+
+/** The list of controlled documents of a library. */
+export function RegisterPage() {
+  const library = useLibrary();
+  const [search, setSearch] = useSearchParams();
+  const filter = Object.fromEntries(filterNames.flatMap((name) => (search.has(name) ? [[name, search.get(name)]] : []))) as RegisterFilter;
+  const list = useInfiniteQuery({ ...documentsQuery(library?.id ?? '', filter), enabled: Boolean(library) });
+  const documents = list.data?.pages.flatMap((page) => page.items) ?? [];
+  const [selectedId, setSelectedId] = useState<string | null>(null);
+  const [unrolled, setUnrolled] = useState<ReadonlySet<string>>(new Set());
+  const [adding, setAdding] = useState(false);
+  const { checkOut, busy } = useCheckOut();
+  const selected = documents.find((document) => document.id === selectedId) ?? null;
+  const toggle = (id: string): void => setUnrolled((now) => { const next = new Set(now); if (!next.delete(id)) next.add(id); return next; });
+  useRegisterKeys({ documents, selected, select: setSelectedId, toggle, checkOut: (document) => void checkOut(document), code: library?.code ?? '' });
+
+  if (library === null) return <Nowhere />;
+  if (list.error) return <Nowhere error={list.error} />;
+  if (!library) return null;
+  const mayCreate = library.roles.some((role) => role === 'author' || role === 'controller');
+  const filtered = filterNames.some((name) => name !== 'sort' && search.has(name));
+  return (
+    <main className={`register ${selected ? 'with-panel' : ''}`}>
+      <div className="register-head">
+        <FilterSentence filter={filter} documents={documents} total={list.data?.pages[0]?.total ?? null} all={library.documents}
+          onChange={(name, value) => setSearch((now) => { const next = new URLSearchParams(now); if (value) next.set(name, value); else next.delete(name); return next; })} />
+        {mayCreate && <Button icon={<PlusIcon size={15} weight="bold" />} onClick={() => setAdding(true)}>New document</Button>}
+      </div>
+      {adding && <NewDocument library={library} onLeave={() => setAdding(false)} onMade={(document) => { setAdding(false); setSelectedId(document.id); }} />}
+      <div className="register-body">
+        <div className="register-list" role="table" aria-label={`Register of ${library.name}`} aria-busy={list.isFetching}>
+          <div className="row row-head" role="row">
+            {['', 'Number', 'Title and last comment', 'Strand', 'In force', 'Latest', 'Custody'].map((name) => <span key={name} role="columnheader">{name || <span className="unseen">Versions</span>}</span>)}
+          </div>
+          {documents.map((document) => (
+            <RegisterRow key={document.id} document={document} code={library.code} selected={document.id === selectedId} unrolled={unrolled.has(document.id)}
+              busy={busy === document.id} onSelect={() => setSelectedId(document.id === selectedId ? null : document.id)} onUnroll={() => toggle(document.id)} onCheckOut={() => void checkOut(document)} />
+          ))}
+          {list.data && documents.length === 0 && (
+            <div className="empty" role="row"><span role="cell">
+              {filtered ? 'No document fits the sentence above.' : mayCreate ? 'The library is empty. Drop the first file on “New document”.' : 'Nothing here is for you to see yet.'}
+            </span></div>
+          )}
+          {list.hasNextPage && <div role="row" className="more"><span role="cell"><button type="button" className="quiet" disabled={list.isFetchingNextPage} onClick={() => void list.fetchNextPage()}>More documents</button></span></div>}
+        </div>
+        {selected && <SidePanel key={selected.id} listed={selected} code={library.code} onCheckOut={() => void checkOut(selected)} busy={busy === selected.id} onLeave={() => setSelectedId(null)} />}
+      </div>
+    </main>
+  );
+}
+
+interface Keys { documents: Document[]; selected: Document | null; select: (id: string) => void; toggle: (id: string) => void; checkOut: (document: Document) => void; code: string }
+
+function useRegisterKeys({ documents, selected, select, toggle, checkOut, code }: Keys): void {
+  const navigate = useNavigate();
+  const step = (by: number): void => {
+    const index = documents.findIndex((document) => document.id === selected?.id);
+    const next = documents[Math.min(documents.length - 1, Math.max(0, index + by))];
+    if (next) { select(next.id); document.getElementById(`row-${next.id}`)?.scrollIntoView({ block: 'nearest' }); }
+  };
+  useHotkeys('j,down', () => step(1), { preventDefault: true });
+  useHotkeys('k,up', () => step(-1), { preventDefault: true });
+  useHotkeys('u', () => { if (selected) toggle(selected.id); });
+  useHotkeys('o', () => { if (selected?.acts.checkOut.allowed) checkOut(selected); });
+  useHotkeys('enter', () => { if (selected) void navigate(`/${code}/documents/${selected.id}`); });
+  useHotkeys('v', () => { if (selected?.inForce && selected.latest.id !== selected.inForce.id) void navigate(`/${code}/documents/${selected.id}/compare/${selected.inForce.label}/${selected.latest.label}`); });
+}

@@ -1,0 +1,52 @@
+import { CaretRightIcon } from '@phosphor-icons/react';
+import type { Document } from '@polychron/contract';
+import { Tooltip } from 'antd';
+import { Link } from 'react-router-dom';
+import { CustodySentence } from '../../shared/CustodySentence.tsx';
+import { landingOf } from '../../shared/landing.ts';
+import { Strand } from '../../shared/strand/Strand.tsx';
+import { VersionNumber } from '../../shared/VersionNumber.tsx';
+import { UnrolledVersions } from './UnrolledVersions.tsx';
+
+interface Props { document: Document; code: string; selected: boolean; unrolled: boolean; busy: boolean; onSelect: () => void; onUnroll: () => void; onCheckOut: () => void }
+
+/** One document of the Register; pressing the row opens the panel beside it. */
+export function RegisterRow({ document, code, selected, unrolled, busy, onSelect, onUnroll, onCheckOut }: Props) {
+  const { inForce, latest } = document;
+  const address = `/${code}/documents/${document.id}`;
+  return (
+    <>
+      <div id={`row-${document.id}`} role="row" className={`row ${selected ? 'row-selected' : ''}`} aria-selected={selected} onClick={(event) => { if (!(event.target as HTMLElement).closest('a,button,form,input,label')) onSelect(); }}>
+        <span role="cell">
+          <button type="button" className={`unroll ${unrolled ? 'unrolled' : ''}`} aria-expanded={unrolled} aria-label={`${unrolled ? 'Roll up' : 'Unroll'} the ${document.versions} versions of ${document.number}`} onClick={onUnroll}>
+            <CaretRightIcon size={13} weight="bold" />
+          </button>
+        </span>
+        <span role="cell" className="number doc-number">{document.number}</span>
+        <span role="cell" className="title-cell">
+          <Link to={address} className="title">{document.title}</Link>
+          <span className="comment">{latest.comment}</span>
+        </span>
+        <span role="cell" className="strand-cell">
+          <Strand document={document} versions={document.strand} size="small" width={244} landing={landingOf(document)} />
+        </span>
+        <span role="cell">{inForce ? <VersionNumber version={inForce} why={inForce.why} /> : <span className="muted" title="Nothing is in force">–</span>}</span>
+        <span role="cell" className="latest-cell">
+          <VersionNumber version={latest} why={latest.why} />
+          {inForce && latest.id !== inForce.id && (
+            <Tooltip title={`Compare ${latest.label} with ${inForce.label}, which is in force`}>
+              <Link className="quiet" to={`${address}/compare/${encodeURIComponent(inForce.label)}/${encodeURIComponent(latest.label)}`} aria-label={`Compare ${latest.label} with ${inForce.label}`}>compare</Link>
+            </Tooltip>
+          )}
+        </span>
+        <span role="cell" className="custody-cell">
+          {document.custody ? <CustodySentence custody={document.custody} />
+            : document.acts.checkOut.allowed && (
+              <button type="button" className="quiet check-out" disabled={busy} aria-label={`Check out ${document.number}`} onClick={onCheckOut}>Check out</button>
+            )}
+        </span>
+      </div>
+      {unrolled && <UnrolledVersions document={document} code={code} />}
+    </>
+  );
+}

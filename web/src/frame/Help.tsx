@@ -1,0 +1,35 @@
+import { useLocation } from 'react-router-dom';
+
+const everywhere: [string, string][] = [['/', 'find a document']];
+const screens: { test: RegExp; title: string; text: string; keys: [string, string][] }[] = [
+  {
+    test: /\/compare\//, title: 'Compare', text: 'What is gone is struck through, what is new is underlined. Fields, headers and footers come first.',
+    keys: [['n', 'next change'], ['p', 'previous change'], ['m', 'merged or side by side']],
+  },
+  {
+    test: /\/documents\//, title: 'Document', text: 'The upper line holds published versions, the lower one drafts; the heavy bar runs while a version is in force. While you hold the document, drop the edited file on a number to come.',
+    keys: [['o', 'check out'], ['i', 'check in'], ['v', 'compare with what is in force'], ['← →', 'move along the Strand'], ['3.14', 'jump to that version'], ['3.14 5.0', 'compare the two']],
+  },
+  {
+    test: /\/in-force$/, title: 'In force', text: 'What holds now, by subject.', keys: [],
+  },
+  {
+    test: /.*/, title: 'Register', text: 'The sentence on top is the filter: press its underlined words. A row unrolls to all its versions. While you hold a document, drop the edited file on a number to come in its row.',
+    keys: [['j k', 'next and previous row'], ['Enter', 'open the document'], ['u', 'unroll its versions'], ['o', 'check out'], ['v', 'compare with what is in force']],
+  },
+];
+
+/** Help for the screen one is on, with its keys. */
+export function Help() {
+  const { pathname } = useLocation();
+  const screen = screens.find(({ test }) => test.test(pathname));
+  if (!screen) return null;
+  return (
+    <div className="help">
+      <h2>{screen.title}</h2>
+      <p>{screen.text}</p>
+      <dl>{[...screen.keys, ...everywhere].map(([key, what]) => <div key={key}><dt><kbd>{key}</kbd></dt><dd>{what}</dd></div>)}</dl>
+      <p><a href="/api/docs" target="_blank" rel="noreferrer">The HTTP interface</a></p>
+    </div>
+  );
+}
