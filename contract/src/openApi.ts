@@ -27,8 +27,9 @@ export function openApi(): Json {
 }
 
 function schema(type: z.ZodType, io: 'input' | 'output'): Json {
-  const { $schema: _, ...rest } = z.toJSONSchema(type, { io, unrepresentable: 'any' }) as Json;
-  return rest;
+  const json = z.toJSONSchema(type, { io, unrepresentable: 'any' }) as Json;
+  delete json['$schema'];
+  return json;
 }
 
 const bytes = { type: 'string', format: 'binary' };

@@ -69,8 +69,8 @@ const measures: Record<StrandInput['size'], Measures> = {
     ghostMinor: 58, ghostMajor: 106, label: 36, publications: Infinity,
   },
   small: {
-    height: 46, upperY: 13, lowerY: 32, rulerY: null, ringY: 32, left: 10, hatch: 20, leastPitch: 11, mostPitch: 26, radius: 4, ring: 5,
-    ghostMinor: 22, ghostMajor: 50, label: 0, publications: 6,
+    height: 46, upperY: 13, lowerY: 32, rulerY: null, ringY: 32, left: 36, hatch: 16, leastPitch: 13, mostPitch: 26, radius: 4, ring: 5,
+    ghostMinor: 24, ghostMajor: 24, label: 0, publications: 6,
   },
 };
 
@@ -84,7 +84,7 @@ export function layOutStrand(input: StrandInput): StrandDrawing {
   const earlier = input.versions.length - shown.length;
   const right = rightMargin(input, size);
   const left = size.left + (earlier > 0 ? size.hatch : 0);
-  const gap = input.custody?.baseId && input.size === 'large' ? 96 : size.leastPitch * 1.2;
+  const gap = input.custody?.baseId ? size.leastPitch * 2.4 : size.leastPitch * 1.2;
   const room = input.width - left - right - gap;
   const pitch = Math.min(size.mostPitch, Math.max(size.leastPitch, room / Math.max(1, shown.length - 1)));
   const lastX = left + pitch * Math.max(0, shown.length - 1);
@@ -114,7 +114,7 @@ function versionsShown(input: StrandInput, size: Measures): readonly StrandVersi
 }
 
 function rightMargin(input: StrandInput, size: Measures): number {
-  if (input.toCome) return size.ghostMajor + (input.size === 'large' ? 40 : 8);
+  if (input.toCome) return size.ghostMajor + (input.size === 'large' ? 40 : 34);
   return input.size === 'large' ? (input.custody?.baseId ? 110 : 36) : 14;
 }
 

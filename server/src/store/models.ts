@@ -1,5 +1,5 @@
 import {
-  DataTypes, type CreationOptional, type InferAttributes, type InferCreationAttributes, Model, type ModelStatic, type Sequelize,
+  DataTypes, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Model, type ModelStatic, type Sequelize,
 } from 'sequelize';
 import type { Fields, Numbering, OriginKind, Role, Rulebook, Standing, State } from '@polychron/core';
 

@@ -61,7 +61,8 @@ export function ComparePage() {
       {comparison && (
         <div className="compare-body">
           <div className="compare-page" ref={page} tabIndex={0} role="region" aria-label="Text with its changes">
-            {comparison.parts.map((part) => (
+            <Unchanged parts={comparison.parts} />
+            {comparison.parts.filter((part) => part.where === 'body' || differs(part)).map((part) => (
               <section key={`${part.where} ${part.label}`} className={`part part-${part.where}`}>
                 {part.where !== 'body' && <h2 className="part-label">{part.label}</h2>}
                 {compareView === 'merged' || part.where === 'field' ? <div className="sheet"><Blocks blocks={part.blocks} showing={{ picture, sides: 'both', change: current }} /></div>
@@ -75,6 +76,14 @@ export function ComparePage() {
       )}
     </main>
   );
+}
+
+const differs = (part: Comparison['parts'][number]): boolean => part.blocks.some((block) => block.status !== 'same');
+
+/** Headers, footers and notes that are the same take a line, not a page. */
+function Unchanged({ parts }: { parts: Comparison['parts'] }) {
+  const same = parts.filter((part) => part.where !== 'body' && !differs(part)).map((part) => part.label.toLowerCase());
+  return same.length > 0 && <p className="unchanged">Unchanged: {same.join('; ')}.</p>;
 }
 
 /** Blocks facing each other: a row a block, so that both sides stay level. */

@@ -45,7 +45,7 @@ function SignInDrawing() {
   const points = [[60, 1], [150, 0], [230, 1], [300, 1], [390, 0], [470, 1], [540, 1], [620, 1], [710, 0]] as const;
   const y = (line: number): number => (line === 0 ? 120 : 220);
   return (
-    <svg className="sign-in-drawing" viewBox="0 0 900 400" aria-hidden="true" preserveAspectRatio="xMinYMid slice">
+    <svg className="sign-in-drawing" viewBox="-20 40 940 330" aria-hidden="true" preserveAspectRatio="xMidYMid meet">
       <path className="s-line" d="M20 120H880M20 220H880" />
       <path className="s-bar" d="M150 120H710" /><path className="s-bar s-bar-governs" d="M710 120H830" />
       {points.map(([x, line], index) => {
@@ -56,6 +56,7 @@ function SignInDrawing() {
       {points.map(([x]) => <path key={x} className="s-hair" d={`M${x} 226L${x * 0.7 + 60 + (x % 7) * 12} 340`} />)}
       <path className="s-axis" d="M20 340H880" />
       <path className="s-now" d="M830 70V346" />
+      {points.map(([x, line], index) => <text key={x} className={line === 0 ? 'd-upper' : 'd-lower'} x={x} y={y(line) - 18}>{['0.1', '1.0', '1.1', '1.2', '2.0', '2.1', '2.2', '2.3', '3.0'][index]}</text>)}
       {points.map(([x, line]) => <circle key={x} className={line === 0 ? 'd-solid' : 'd-open'} cx={x} cy={y(line)} r={line === 0 ? 10 : 9} />)}
     </svg>
   );

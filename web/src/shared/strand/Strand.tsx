@@ -40,12 +40,12 @@ export function Strand({ document, versions, size, width, chosen, onChoose, onCo
     toCome: landing ? document.toCome : null,
     now: new Date(), width: measured, size,
   });
-  useEffect(() => { if (frame.current && size === 'large') frame.current.scrollLeft = frame.current.scrollWidth; }, [size, drawing.width, versions.length]);
+  useEffect(() => { if (frame.current && size === 'large') frame.current.scrollLeft = frame.current.scrollWidth; }, [size, measured, drawing.width, versions.length]);
   return (
     <div ref={frame} className={`strand strand-${size}`} style={{ '--strand-height': `${drawing.height}px` } as CSSProperties}>
       {measured > 0 && (
         <div className="strand-canvas" style={{ width: drawing.width, height: drawing.height }}>
-          <Drawing drawing={drawing} versions={versions} size={size} custody={custody} summary={summaryOf(document, versions)}
+          <Drawing drawing={drawing} versions={versions} size={size} custody={custody} total={document.versions} summary={summaryOf(document, versions)}
             chosen={chosen} onChoose={onChoose} onCompare={onCompare} />
           {landing && <Ghosts ghosts={drawing.ghosts} size={size} landing={landing} />}
         </div>
@@ -67,11 +67,11 @@ function summaryOf(document: Props['document'], versions: readonly Drawn[]): str
 }
 
 interface DrawingProps {
-  drawing: StrandDrawing; versions: readonly Drawn[]; size: Props['size']; custody: Document['custody']; summary: string;
+  drawing: StrandDrawing; versions: readonly Drawn[]; size: Props['size']; custody: Document['custody']; total: number; summary: string;
   chosen?: string | undefined; onChoose?: Props['onChoose'] | undefined; onCompare?: Props['onCompare'] | undefined;
 }
 
-function Drawing({ drawing, versions, size, custody, summary, chosen, onChoose, onCompare }: DrawingProps) {
+function Drawing({ drawing, versions, size, custody, total, summary, chosen, onChoose, onCompare }: DrawingProps) {
   const { upperY, lowerY, nowX, lineStart } = drawing;
   const hatch = useId();
   const byId = new Map(versions.map((version) => [version.id, version]));
@@ -91,9 +91,10 @@ function Drawing({ drawing, versions, size, custody, summary, chosen, onChoose, 
     <svg width={drawing.width} height={drawing.height} role={interactive ? 'group' : 'img'} aria-label={summary} onKeyDown={interactive ? move : undefined}>
       <defs><pattern id={hatch} width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V5" className="s-hatch" /></pattern></defs>
       <path className="s-line" d={`M${lineStart} ${upperY}H${nowX}M${lineStart} ${lowerY}H${nowX}`} />
+      {size === 'small' && <text className="s-total" x={lineStart - 8} y={(upperY + lowerY) / 2 + 4}>{total}</text>}
       {drawing.earlier > 0 && (
         <g>
-          <rect x={lineStart} y={upperY - 3} width={size === 'small' ? 14 : 26} height={lowerY - upperY + 6} fill={`url(#${hatch})`} />
+          <rect x={lineStart} y={upperY - 3} width={size === 'small' ? 13 : 26} height={lowerY - upperY + 6} fill={`url(#${hatch})`} />
           <title>{`${drawing.earlier} earlier`}</title>
         </g>
       )}
