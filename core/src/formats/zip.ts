@@ -67,20 +67,20 @@ export function listZip(bytes: Uint8Array, limits: ZipLimits = documentLimits): 
  * Unfolds one entry, never further than its declared size, and checks its length and CRC-32.
  * @returns the bytes, or a refusal naming the entry
  */
-export function readEntry(bytes: Uint8Array, entry: ZipEntry, limits: ZipLimits = documentLimits): Uint8Array | Refusal {
+export function readEntry(bytes: Uint8Array, entry: ZipEntry): Uint8Array | Refusal {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (entry.offset + 30 > bytes.length || view.getUint32(entry.offset, true) !== 0x04034b50) return unreadable(`${entry.name} is missing`);
   const start = entry.offset + 30 + view.getUint16(entry.offset + 26, true) + view.getUint16(entry.offset + 28, true);
   const packed = bytes.subarray(start, start + entry.compressedSize);
   if (packed.length !== entry.compressedSize) return unreadable(`${entry.name} is cut short`);
   if (entry.method !== 0 && entry.method !== 8) return unreadable(`${entry.name} is packed in an unknown way`);
-  const data = entry.method === 0 ? packed : inflate(packed, Math.min(entry.size, limits.entryBytes));
-  if (data === 'too-large') return bomb(entry.name);
-  if (data === 'damaged' || data.length !== entry.size || crc32(data) !== entry.crc32) return unreadable(`${entry.name} is damaged`);
+  const data = entry.method === 0 ? packed : inflate(packed, entry.size);
+  if (!data || data.length !== entry.size || crc32(data) !== entry.crc32) return unreadable(`${entry.name} is damaged`);
   return data;
 }
 
-function inflate(packed: Uint8Array, most: number): Uint8Array | 'too-large' | 'damaged' {
+/** Unfolds to `most` bytes; null as soon as there are more, or when the data is damaged. */
+function inflate(packed: Uint8Array, most: number): Uint8Array | null {
   const parts: Uint8Array[] = [];
   let length = 0;
   let finished = false;
@@ -92,14 +92,14 @@ function inflate(packed: Uint8Array, most: number): Uint8Array | 'too-large' | '
   try {
     for (let at = 0; at < packed.length || at === 0; at += slice) {
       inflater.push(packed.subarray(at, at + slice), at + slice >= packed.length);
-      if (length > most) return 'too-large';
+      if (length > most) return null;
     }
   } catch (error) {
     // fflate throws on malformed streams only; anything else is ours to hear of.
-    if (error instanceof Error && 'code' in error) return 'damaged';
+    if (error instanceof Error && 'code' in error) return null;
     throw error;
   }
-  if (!finished) return 'damaged';
+  if (!finished) return null;
   const whole = new Uint8Array(length);
   let at = 0;
   for (const part of parts) { whole.set(part, at); at += part.length; }

@@ -1,0 +1,125 @@
+import fc from 'fast-check';
+import type { OriginKind, Standing, State } from '../versions/version.ts';
+import { layOutStrand, shareLeft, type StrandDrawing, type StrandInput, type StrandVersion } from './geometry.ts';
+import { rulerTicks } from './ruler.ts';
+
+const now = new Date('2026-11-10T12:00:00Z');
+let made = 0;
+function version(label: string, daysAgo: number, state: State = 'draft', standing: Standing | null = null, origin: { kind: OriginKind; from: string | null } = { kind: 'checkIn', from: null }): StrandVersion {
+  made += 1;
+  return { id: `${label}#${made}`, label, state, standing, at: new Date(now.getTime() - daysAgo * 86_400_000), origin };
+}
+const draw = (versions: StrandVersion[], more: Partial<StrandInput> = {}): StrandDrawing =>
+  layOutStrand({ versions, custody: null, toCome: null, now, width: 900, size: 'large', ...more });
+const history = (): StrandVersion[] => {
+  const draft = version('0.1', 200);
+  const first = version('1.0', 180, 'published', 'superseded', { kind: 'publish', from: draft.id });
+  const second = version('1.1', 90);
+  const force = version('2.0', 60, 'published', 'inForce', { kind: 'publish', from: second.id });
+  return [draft, first, second, force, version('2.1', 5, 'draft', null, { kind: 'restore', from: first.id })];
+};
+
+test('published versions lie on the upper line, drafts on the lower, in the order of the history at one pitch', () => {
+  const { points, upperY, lowerY } = draw(history());
+  expect(points.map(({ y }) => (y === upperY ? 'upper' : y === lowerY ? 'lower' : '?'))).toEqual(['lower', 'upper', 'lower', 'upper', 'lower']);
+  const steps = points.slice(1).map((point, index) => point.x - (points[index]?.x ?? 0));
+  expect(new Set(steps.map((step) => step.toFixed(6))).size).toBe(1);
+});
+
+test('the ink bar runs from each publication to the next, and the heavy one to now', () => {
+  const { bars, points, nowX } = draw(history());
+  expect(bars).toEqual([
+    { id: points[1]?.id, governs: false, x1: points[1]?.x, x2: points[3]?.x },
+    { id: points[3]?.id, governs: true, x1: points[3]?.x, x2: nowX },
+  ]);
+});
+
+test('where nothing is in force there is no bar', () => {
+  expect(draw([version('0.1', 3), version('0.2', 2)]).bars).toEqual([]);
+});
+
+test('a publication rises from the draft it was made of; a restore is an arc under the lower line', () => {
+  const versions = history();
+  const { rises, arcs, lowerY, ruler } = draw(versions);
+  expect(rises.map(({ from, to }) => [from, to])).toEqual([[versions[0]?.id, versions[1]?.id], [versions[2]?.id, versions[3]?.id]]);
+  expect(arcs).toMatchObject([{ from: versions[1]?.id, to: versions[4]?.id, label: '1.0' }]);
+  expect(arcs[0]?.labelY).toBeGreaterThan(lowerY);
+  expect(arcs[0]?.labelY).toBeLessThan(ruler?.y ?? 0);
+});
+
+test('shapes tell states apart', () => {
+  const shapes = draw([
+    version('0.1', 9, 'rejected'), version('0.2', 8, 'approved'), version('1.0', 7, 'withdrawn'), version('2.0', 6, 'published', 'inForce'), version('3.0', 5, 'published', 'scheduled'), version('3.1', 4, 'inApproval'),
+  ]).points.map(({ shape }) => shape);
+  expect(shapes).toEqual(['bentBack', 'resting', 'struck', 'solid', 'hollowCentred', 'open']);
+});
+
+test('custody is a thread from the base to the ring at now, its saves as beads, the due mark ahead or, overdue, behind', () => {
+  const versions = history();
+  const base = versions.at(-1)?.id ?? null;
+  const custody = (until: string) => ({ baseId: base, since: new Date('2026-11-08T12:00:00Z'), until: new Date(until), saves: 3 });
+  const ahead = draw(versions, { custody: custody('2026-11-12T12:00:00Z') });
+  expect(ahead.thread?.beads).toHaveLength(3);
+  expect(ahead.thread?.ring).toMatchObject({ x: ahead.nowX, left: 0.5 });
+  expect(ahead.thread?.due?.x).toBeGreaterThan(ahead.nowX);
+  const behind = draw(versions, { custody: custody('2026-11-09T12:00:00Z') });
+  expect(behind.thread?.due).toMatchObject({ overdue: true });
+  expect(behind.thread?.due?.x).toBeLessThan(behind.nowX);
+  expect(draw(versions, { custody: { ...custody('2026-11-12T12:00:00Z'), baseId: null } }).thread).toBeNull();
+});
+
+test('the ring empties from one to nothing', () => {
+  const since = new Date('2026-11-08T12:00:00Z');
+  expect(shareLeft({ since, until: null }, now)).toBe(1);
+  expect(shareLeft({ since, until: new Date('2026-11-09T00:00:00Z') }, now)).toBe(0);
+});
+
+test('the numbers to come stand right of now, minor below and major above', () => {
+  const { ghosts, nowX, upperY, lowerY, width } = draw(history(), { toCome: { minor: '2.2', major: '3.0' } });
+  expect(ghosts).toMatchObject([{ level: 'minor', label: '2.2', y: lowerY }, { level: 'major', label: '3.0', y: upperY }]);
+  for (const ghost of ghosts) { expect(ghost.x).toBeGreaterThan(nowX); expect(ghost.x).toBeLessThan(width); }
+  expect(draw(history(), { toCome: { minor: null, major: '3' } }).ghosts).toHaveLength(1);
+});
+
+test('the small Strand shows at most six publications, and says how many versions lie before', () => {
+  const versions = Array.from({ length: 9 }, (_, index) => version(`${index + 1}.0`, 90 - index * 10, 'published', index === 8 ? 'inForce' : 'superseded'));
+  const { points, earlier, width } = draw(versions, { size: 'small', width: 244 });
+  expect(points.map(({ label }) => label)).toEqual(['4.0', '5.0', '6.0', '7.0', '8.0', '9.0']);
+  expect(earlier).toBe(3);
+  expect(width).toBeLessThanOrEqual(244);
+});
+
+test('for any history points rise from left to right, stay before now, and every hairline ends on the ruler', () => {
+  const any = fc.array(fc.record({ published: fc.boolean(), hours: fc.integer({ min: 1, max: 5000 }) }), { minLength: 1, maxLength: 120 });
+  fc.assert(fc.property(any, fc.constantFrom('small' as const, 'large' as const), fc.integer({ min: 200, max: 2000 }), (list, size, width) => {
+    const times = list.map(({ hours }) => hours).sort((a, b) => b - a);
+    const versions = list.map(({ published }, index) => version(`${index}`, (times[index] ?? 1) / 24, published ? 'published' : 'draft', published ? 'superseded' : null));
+    const drawing = draw(versions, { size, width });
+    const xs = drawing.points.map(({ x }) => x);
+    expect(xs).toEqual([...xs].sort((a, b) => a - b));
+    expect(Math.max(...xs)).toBeLessThan(drawing.nowX);
+    expect(drawing.points.length + drawing.earlier).toBe(versions.length);
+    if (size === 'small') expect(drawing.width).toBeLessThan(width + 0.001);
+    for (const hair of drawing.ruler?.hairlines ?? []) {
+      expect(hair.y2).toBe(drawing.ruler?.y);
+      expect(hair.x2).toBeGreaterThanOrEqual(drawing.points[0]?.x ?? 0);
+      expect(hair.x2).toBeLessThanOrEqual(drawing.nowX + 0.1);
+    }
+  }));
+});
+
+test('labels never overlap on a line, and the newest keep theirs', () => {
+  const { points } = draw(Array.from({ length: 60 }, (_, index) => version(`0.${index + 1}`, 60 - index)), { width: 600 });
+  const shown = points.filter(({ labelShown }) => labelShown).map(({ x }) => x);
+  expect(points.at(-1)?.labelShown).toBe(true);
+  for (const [index, x] of shown.entries()) if (index > 0) expect(x - (shown[index - 1] ?? 0)).toBeGreaterThanOrEqual(34);
+});
+
+test('the ruler chooses hours, days, months or years by the room there is', () => {
+  const labels = (from: string, width = 700): string[] => rulerTicks(new Date(from), now, width).map(({ label }) => label);
+  expect(labels('2026-11-10T08:00:00Z')).toEqual(['08:00', '09:00', '10:00', '11:00', '12:00']);
+  expect(labels('2026-11-06T08:00:00Z')).toEqual(['7 Nov', '8 Nov', '9 Nov', '10 Nov']);
+  expect(labels('2026-07-15T00:00:00Z')).toEqual(['Aug 2026', 'Sep', 'Oct', 'Nov']);
+  expect(labels('2025-05-20T00:00:00Z')).toEqual(['Jul 2025', 'Oct', 'Jan 2026', 'Apr', 'Jul', 'Oct']);
+  expect(labels('2016-05-20T00:00:00Z', 400)).toEqual(['2018', '2020', '2022', '2024', '2026']);
+});
