@@ -17,7 +17,7 @@ export * from './formats/reading.ts';
 export * from './formats/fileType.ts';
 export { openDocx, readDocx, verifyParts } from './formats/docx.ts';
 export { readText } from './formats/plainText.ts';
-export { crc32, documentLimits, listZip, type ZipEntry } from './formats/zip.ts';
+export { crc32, directoryStart, documentLimits, listZip, type ZipEntry } from './formats/zip.ts';
 export * from './compare/compare.ts';
 export * from './compare/editScript.ts';
 export { compareWords, tokenize, type ComparedRun } from './compare/words.ts';

@@ -63,6 +63,13 @@ export function listZip(bytes: Uint8Array, limits: ZipLimits = documentLimits): 
   return entries;
 }
 
+/** Where the list of files starts, behind the last of them; null where there is no list. */
+export function directoryStart(bytes: Uint8Array): number | null {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const end = findEnd(view);
+  return end === null ? null : view.getUint32(end + 16, true);
+}
+
 /**
  * Unfolds one entry, never further than its declared size, and checks its length and CRC-32.
  * @returns the bytes, or a refusal naming the entry

@@ -1,4 +1,4 @@
-import { isRefusal, listZip } from '@polychron/core';
+import { directoryStart, isRefusal, listZip } from '@polychron/core';
 
 /** Bounds of a chunk in bytes; the usual size lies near `mask`'s 64 KiB. */
 export const chunkSize = { least: 16 << 10, most: 256 << 10 } as const;
@@ -37,7 +37,8 @@ function entryStarts(bytes: Uint8Array): number[] {
   if (bytes[0] !== 0x50 || bytes[1] !== 0x4b) return [];
   const entries = listZip(bytes);
   if (isRefusal(entries)) return [];
-  const starts = entries.map((entry) => entry.offset).filter((offset) => offset > 0 && offset < bytes.length);
+  // The list at the end changes with every file, so it is cut off from the last entry.
+  const starts = [...entries.map((entry) => entry.offset), directoryStart(bytes) ?? 0].filter((offset) => offset > 0 && offset < bytes.length);
   return [...new Set(starts)].sort((a, b) => a - b);
 }
 

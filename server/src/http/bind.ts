@@ -30,28 +30,40 @@ export class Door {
   on<P, Q, B, A>(route: Route<P, Q, B, A>, handler: Handler<P, Q, B, A | undefined>): void {
     this.router[route.method](route.path.replace(/\{(\w+)\}/g, ':$1'), async (req, res) => {
       const staged: StagedFile[] = [];
-      const keep = <T extends StagedFile | null>(file: T): T => { if (file) staged.push(file); return file; };
+      // Files on their way in are gone before the answer is sent, whatever it is.
+      const removeStaged = async (): Promise<void> => { for (const file of staged.splice(0)) await file.remove(); };
       try {
-        const caller = req.caller ?? null;
-        if (!route.open && !caller) throw new Refused(refuse('forbidden', 'not-signed-in', 'Sign in first.'));
-        const answer = await handler({
-          params: parseParams(route, req), query: route.query.parse(req.query), req, res, caller: caller as Caller,
-          body: route.sends === 'json' ? (route.body as NonNullable<typeof route.body>).parse(req.body ?? {}) : undefined as B,
-          form: async () => {
-            const form = await readForm(this.context, req);
-            keep(form.file);
-            return { body: (route.body as NonNullable<typeof route.body>).parse(form.fields), file: form.file };
-          },
-          file: async (fallbackName) => keep(await readFileBody(this.context, req, fallbackName)),
-        });
+        const answer = await handler(this.read(route, req, res, staged));
+        await removeStaged();
         if (route.status === 204) res.status(204).end();
         else if (answer !== undefined) res.status(route.status).json(answer);
       } finally {
-        for (const file of staged) await file.remove();
+        await removeStaged();
       }
     });
   }
+
+  private read<P, Q, B>(route: Route<P, Q, B>, req: Request, res: Response, staged: StagedFile[]): Input<P, Q, B> {
+    const caller = req.caller ?? null;
+    if (!route.open && !caller) throw new Refused(refuse('forbidden', 'not-signed-in', 'Sign in first.'));
+    const body = (given: unknown): B => (route.body as NonNullable<typeof route.body>).parse(given);
+    return {
+      params: parseParams(route, req), query: route.query.parse(req.query), req, res, caller: caller as Caller,
+      body: route.sends === 'json' ? body(req.body ?? {}) : undefined as B,
+      form: async () => {
+        const form = await readForm(this.context, req);
+        if (form.file) staged.push(form.file);
+        return { body: body(form.fields), file: form.file };
+      },
+      file: async (fallbackName) => {
+        const file = await readFileBody(this.context, req, fallbackName);
+        staged.push(file);
+        return file;
+      },
+    };
+  }
 }
+
 
 /** An id that is none names nothing: 404, not 422. */
 function parseParams<P>(route: Route<P>, req: Request): P {

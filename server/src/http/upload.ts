@@ -1,5 +1,6 @@
+import type { Readable } from 'node:stream';
+import { Busboy, type BusboyHeaders, type BusboyInstance } from '@fastify/busboy';
 import type { Request } from 'express';
-import busboy from 'busboy';
 import { refuse } from '@polychron/core';
 import { stageFile, type StagedFile } from '../content/staging.ts';
 import type { Context } from '../context.ts';
@@ -18,23 +19,25 @@ const malformed = (why: string): Refused => new Refused(refuse('invalid', 'malfo
 export async function readForm(context: Context, req: Request): Promise<Form> {
   if (!req.is('multipart/form-data')) throw malformed('its type is not multipart/form-data');
   const fields: Record<string, string> = {};
+  let incoming: Readable | null = null;
   let staging: Promise<StagedFile> | null = null;
   try {
     await new Promise<void>((resolve, reject) => {
       const parser = openParser(req);
-      parser.on('field', (name, value, info) => {
-        if (info.valueTruncated || info.nameTruncated) reject(malformed(`the field ${name.slice(0, 40)} is too long`));
+      parser.on('field', (name, value, nameTruncated, valueTruncated) => {
+        if (nameTruncated || valueTruncated) reject(malformed(`the field ${name.slice(0, 40)} is too long`));
         else if (name in fields) reject(malformed(`the field ${name} comes twice`));
         else fields[name] = value;
       });
-      parser.on('file', (name, stream, info) => {
+      parser.on('file', (name, stream, fileName) => {
         if (name !== 'file') { stream.resume(); reject(malformed(`the file comes as ${name}, not as "file"`)); return; }
-        staging = stageFile(context, stream, info.filename ?? '');
+        incoming = stream;
+        staging = stageFile(context, stream, fileName ?? '');
         staging.catch((error: unknown) => { stream.resume(); reject(error as Error); });
       });
       for (const event of ['filesLimit', 'fieldsLimit', 'partsLimit'] as const) parser.on(event, () => reject(malformed('it has too many parts')));
-      parser.on('error', (error: Error) => reject(malformed(error.message)));
-      parser.on('close', resolve);
+      parser.on('error', (error) => reject(malformed(error instanceof Error ? error.message : 'it is damaged')));
+      parser.on('finish', resolve);
       req.on('aborted', () => reject(malformed('it ended before its end')));
       req.pipe(parser);
     });
@@ -42,15 +45,16 @@ export async function readForm(context: Context, req: Request): Promise<Form> {
   } catch (error) {
     req.unpipe();
     req.resume();
-    // Whatever was staged before the refusal goes; a file refused by staging itself is gone already.
+    // A file still on its way would wait for ever; one that is staged already goes. What staging itself refused is gone.
+    (incoming as Readable | null)?.destroy(error as Error);
     await (staging as Promise<StagedFile> | null)?.then((file) => file.remove(), () => undefined);
     throw error;
   }
 }
 
-function openParser(req: Request): busboy.Busboy {
+function openParser(req: Request): BusboyInstance {
   try {
-    return busboy({ headers: req.headers, limits, defParamCharset: 'utf8' });
+    return new Busboy({ headers: req.headers as BusboyHeaders, limits });
   } catch (error) {
     throw malformed(error instanceof Error ? error.message : 'it cannot be read');
   }

@@ -1,0 +1,69 @@
+import { createHash } from 'node:crypto';
+import type * as contract from '@polychron/contract';
+import { chainText, type LedgerEntry } from '@polychron/core';
+import { parseJson } from '../store/models.ts';
+import { docxOf } from '../testing/files.ts';
+import { TestServer } from '../testing/server.ts';
+
+let server: TestServer;
+let library: string;
+beforeAll(async () => { server = await TestServer.start(); library = await server.library(); });
+afterAll(async () => {
+  await server.stop();
+  expect(server.logged).toEqual([]);
+});
+
+test('of twenty who check out at once exactly one holds the document, the others are told who', async () => {
+  const { id } = await server.document(library, 'a', { level: 'major' });
+  for (let round = 0; round < 5; round += 1) {
+    const agents = await Promise.all(['author', 'author2', 'controller'].map((account) => server.as(account)));
+    const answers = await Promise.all(Array.from({ length: 20 }, (_, index) => (agents[index % 3] as (typeof agents)[number]).post(`/api/v1/documents/${id}/checkout`).send({})));
+    expect(answers.filter(({ status }) => status === 201)).toHaveLength(1);
+    const holder = (answers.find(({ status }) => status === 201)?.body as contract.Custody).holder;
+    for (const { status, body } of answers) {
+      if (status === 201) continue;
+      expect(body).toMatchObject({ status: 409, holder: holder.name });
+      expect(['held', 'held-by-you']).toContain((body as contract.Problem).code);
+    }
+    await (await server.as(holder.account)).delete(`/api/v1/documents/${id}/checkout`).expect(204);
+  }
+});
+
+test('of ten check-ins over one check-out one makes a version', async () => {
+  const { id } = await server.document(library, 'a');
+  const author = await server.as('author');
+  await author.post(`/api/v1/documents/${id}/checkout`).send({}).expect(201);
+  const answers = await Promise.all(Array.from({ length: 10 }, (_, index) =>
+    author.post(`/api/v1/documents/${id}/checkin`).field('comment', 'x').field('level', 'minor').attach('file', docxOf(`b ${index}`), 'op.docx')));
+  expect(answers.map(({ status }) => status).sort()).toEqual([201, ...Array.from({ length: 9 }, () => 409)]);
+  expect(await server.labels(id)).toEqual(['0.2', '0.1']);
+});
+
+test('of two publications at once one publishes', async () => {
+  const { id } = await server.document(library, 'a');
+  const author = await server.as('author');
+  const answers = await Promise.all([0, 1].map(() => author.post(`/api/v1/documents/${id}/publish`).send({})));
+  expect(answers.map(({ status }) => status).sort()).toEqual([201, 409]);
+  expect(await server.labels(id)).toEqual(['1.0', '0.1']);
+});
+
+test('many new documents at once get numbers of their own', async () => {
+  const own = await server.library();
+  const made = await Promise.all(Array.from({ length: 8 }, (_, index) => server.document(own, `text ${index}`)));
+  expect(new Set(made.map(({ number }) => number)).size).toBe(8);
+});
+
+test('every act is in the Ledger, each entry chained to the one before', async () => {
+  const { id } = await server.document(library, 'a');
+  await server.change(id, 'b');
+  await (await server.as('controller')).post(`/api/v1/documents/${id}/publish`).send({ comment: 'First issue' }).expect(201);
+  const entries = await server.context.models.Ledger.findAll({ where: { chain: id }, order: ['sequence'] });
+  expect(entries.map(({ act }) => act)).toEqual(['create', 'checkOut', 'checkIn', 'publish']);
+  let previous = '';
+  for (const row of entries) {
+    const { documentId, libraryId, sequence, at, personId, act } = row;
+    const entry: LedgerEntry = { documentId, libraryId, sequence, at, personId, act, facts: parseJson(row.facts) };
+    expect(row.hash).toBe(createHash('sha256').update(chainText(previous, entry)).digest('hex'));
+    previous = row.hash;
+  }
+});

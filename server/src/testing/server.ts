@@ -1,0 +1,110 @@
+import { randomBytes } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Express } from 'express';
+import pino from 'pino';
+import request from 'supertest';
+import type { Document, Version } from '@polychron/contract';
+import type { Role, RulebookChoices } from '@polychron/core';
+import { type Context, makeContext } from '../context.ts';
+import { createApp } from '../http/app.ts';
+import type { Caller } from '../services/access.ts';
+import { createLibrary, setMembers } from '../services/libraries.ts';
+import { addPerson, makeToken } from '../services/sessions.ts';
+import { connect, type Database } from '../store/database.ts';
+import { migrate } from '../store/migrate.ts';
+import { docxOf } from './files.ts';
+
+export type Agent = ReturnType<typeof request.agent>;
+
+/** A server on a database of its own, with a clock that tests set. */
+export class TestServer {
+  now = new Date('2026-03-02T09:00:00Z');
+  readonly logged: string[] = [];
+  private readonly callers = new Map<string, Caller>();
+  private readonly agents = new Map<string, Agent>();
+
+  private constructor(readonly context: Context, readonly app: Express, private readonly admin: Database, private readonly name: string) {}
+
+  static async start(): Promise<TestServer> {
+    const url = process.env['POLYCHRON_DATABASE_URL'];
+    if (!url) throw new Error('POLYCHRON_DATABASE_URL is not set; run the tests with "npm test".');
+    const name = `test_${randomBytes(6).toString('hex')}`;
+    const admin = connect(url);
+    await admin.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4`);
+    const own = new URL(url);
+    own.pathname = `/${name}`;
+    // Set once the object is made; the log and the clock look at it only while requests run.
+    const late: { server: TestServer | null } = { server: null };
+    const log = pino({ level: 'error' }, { write: (line: string) => late.server?.logged.push(line) });
+    const context = makeContext({ db: connect(own.href), clock: () => late.server?.now ?? new Date(), log, stagingFolder: mkdtempSync(join(tmpdir(), 'staging-')) });
+    await migrate(context.db);
+    late.server = new TestServer(context, createApp(context), admin, name);
+    return late.server;
+  }
+
+  async stop(): Promise<void> {
+    await this.context.readers.close();
+    await this.context.db.close();
+    await this.admin.query(`DROP DATABASE ${this.name}`);
+    await this.admin.close();
+    rmSync(this.context.stagingFolder, { recursive: true, force: true });
+  }
+
+  pass(hours: number): void { this.now = new Date(this.now.getTime() + hours * 3_600_000); }
+
+  /** A person with this account, made when first asked for; `admin` is the site administrator. */
+  async caller(account: string): Promise<Caller> {
+    const known = this.callers.get(account);
+    if (known) return known;
+    const person = { account, name: `${account[0]?.toUpperCase()}. ${account}`, siteAdministrator: account === 'admin' };
+    const caller = { ...person, id: await addPerson(this.context, person) };
+    this.callers.set(account, caller);
+    return caller;
+  }
+
+  /** HTTP as that person, by a personal token. */
+  async as(account: string): Promise<Agent> {
+    const known = this.agents.get(account);
+    if (known) return known;
+    const { secret } = await makeToken(this.context, await this.caller(account), 'tests');
+    const agent = request.agent(this.app).set('Authorization', `Bearer ${secret}`);
+    this.agents.set(account, agent);
+    return agent;
+  }
+
+  /** A library whose members hold the role of their account's name: reader, author, author2 … */
+  async library(rulebook: RulebookChoices = {}): Promise<string> {
+    const admin = await this.caller('admin');
+    const code = `L${randomBytes(4).toString('hex').toUpperCase()}`;
+    const { id } = await createLibrary(this.context, admin, { name: `Library ${code}`, code, purpose: '', rulebook });
+    const accounts = ['reader', 'auditor', 'author', 'author2', 'approver', 'controller'];
+    for (const account of accounts) await this.caller(account);
+    await setMembers(this.context, admin, id, accounts.map((account) => ({ account, roles: [account.replace(/\d/, '') as Role] })), undefined);
+    return id;
+  }
+
+  /** A document of one version that says `words`, made by the author. */
+  async document(libraryId: string, words = 'first text', options: { level?: 'minor' | 'major'; title?: string; account?: string } = {}): Promise<Document> {
+    const answer = await (await this.as(options.account ?? 'author')).post(`/api/v1/libraries/${libraryId}/documents`)
+      .field('fields', JSON.stringify({ title: options.title ?? 'Opening the line' })).field('comment', 'First').field('level', options.level ?? 'minor')
+      .attach('file', docxOf(words), 'op.docx').expect(201);
+    return answer.body as Document;
+  }
+
+  /** Checks out and in again with a new text. */
+  async change(documentId: string, words: string, level: 'minor' | 'major' = 'minor', account = 'author'): Promise<Version> {
+    const agent = await this.as(account);
+    await agent.post(`/api/v1/documents/${documentId}/checkout`).send({}).expect(201);
+    this.pass(1);
+    const answer = await agent.post(`/api/v1/documents/${documentId}/checkin`).field('comment', `Now ${words.slice(0, 60)}`).field('level', level).attach('file', docxOf(words), 'op.docx').expect(201);
+    return answer.body as Version;
+  }
+
+  /** Labels an account sees, newest first. */
+  async labels(documentId: string, account = 'author'): Promise<string[]> {
+    const answer = await (await this.as(account)).get(`/api/v1/documents/${documentId}/versions`).expect(200);
+    return (answer.body as { items: Version[] }).items.map(({ label }) => label);
+  }
+}
