@@ -9,6 +9,8 @@ export interface Alignable { key: string; family: string; text: string }
 
 /** Share of words two texts must have in common to be shown as one changed text rather than one gone and one new. */
 const similarEnough = 0.45;
+/** Where one item went and one came at the same place, less likeness will do: most such are one sentence reworded. */
+const similarEnoughAlone = 0.2;
 
 /** Pairs weighed against each other in one gap; in a larger one each item looks only at its neighbourhood. */
 const mostPairs = 250_000;
@@ -49,7 +51,7 @@ function alignGap(a: readonly Alignable[], b: readonly Alignable[], gapA: readon
     if (Math.abs(i * slope - j) > window) return 0;
     if ((a[gapA[i] as number] as Alignable).family !== (b[gapB[j] as number] as Alignable).family) return 0;
     const likeness = similarity(bagsA[i] as Bag, bagsB[j] as Bag);
-    return likeness >= similarEnough ? likeness : 0;
+    return likeness >= (gapA.length === 1 && gapB.length === 1 ? similarEnoughAlone : similarEnough) ? likeness : 0;
   };
   return bestPath(gapA, gapB, score);
 }

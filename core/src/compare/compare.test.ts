@@ -31,6 +31,11 @@ test('paragraphs that come, go and move are told apart', () => {
   expect(kinds(compared([p(long), p(other), p('The record is kept for five years in the station.')], [p(other), p('The record is kept for five years in the station.'), p(long)]))).toEqual(['paragraph moved']);
 });
 
+test('one sentence reworded at its place is a change; two that have nothing in common are not', () => {
+  expect(kinds(compared([p('From the valley platform.')], [p('From both platforms.')]))).toEqual(['paragraph changed']);
+  expect(kinds(compared([p('From the valley platform.')], [p('Nobody climbs onto a roof.')]))).toEqual(['paragraph deleted', 'paragraph inserted']);
+});
+
 test('a heading made of a paragraph, and a word made bold, are changes of style', () => {
   expect(kinds(compared([p(long)], [p(long, { kind: 'heading', level: 1 })]))).toEqual(['heading restyled']);
   const bold: Run[] = [{ text: 'The shift leader', bold: true }, { text: long.slice(16) }];

@@ -40,7 +40,7 @@ export function RegisterPage() {
     <main className={`register ${selected ? 'with-panel' : ''}`}>
       <div className="register-head">
         <FilterSentence filter={filter} documents={documents} total={list.data?.pages[0]?.total ?? null} all={library.documents}
-          onChange={(name, value) => setSearch((now) => { const next = new URLSearchParams(now); if (value) next.set(name, value); else next.delete(name); return next; })} />
+          onChange={(changed) => setSearch(withChanges(search, changed))} />
         {mayCreate && <Button icon={<PlusIcon size={15} weight="bold" />} onClick={() => setAdding(true)}>New document</Button>}
       </div>
       {adding && <NewDocument library={library} onLeave={() => setAdding(false)} onMade={(document) => { setAdding(false); setSelectedId(document.id); }} />}
@@ -64,6 +64,12 @@ export function RegisterPage() {
       </div>
     </main>
   );
+}
+
+function withChanges(search: URLSearchParams, changed: Record<string, string>): URLSearchParams {
+  const next = new URLSearchParams(search);
+  for (const [name, value] of Object.entries(changed)) if (value) next.set(name, value); else next.delete(name);
+  return next;
 }
 
 interface Keys { documents: Document[]; selected: Document | null; select: (id: string) => void; toggle: (id: string) => void; checkOut: (document: Document) => void; code: string }

@@ -1,7 +1,7 @@
 import { XIcon } from '@phosphor-icons/react';
 import type { Document } from '@polychron/contract';
 import { useQuery } from '@tanstack/react-query';
-import { Link } from 'react-router-dom';
+import { Link, useNavigate } from 'react-router-dom';
 import { CustodyActs } from '../../shared/CustodyActs.tsx';
 import { landingOf } from '../../shared/landing.ts';
 import { documentQuery } from '../../shared/queries.ts';
@@ -13,6 +13,7 @@ export function SidePanel({ listed, code, onCheckOut, busy, onLeave }: { listed:
   // What the list knows is shown at once and completed as soon as the document itself is read.
   const { data: document = listed } = useQuery({ ...documentQuery(listed.id), placeholderData: listed });
   const address = `/${code}/documents/${document.id}`;
+  const navigate = useNavigate();
   const { inForce, latest, fields } = document;
   return (
     <aside className="panel" aria-label={document.number}>
@@ -21,7 +22,8 @@ export function SidePanel({ listed, code, onCheckOut, busy, onLeave }: { listed:
         <button type="button" className="icon" aria-label="Close the panel" onClick={onLeave}><XIcon size={16} /></button>
       </div>
       <h2><Link to={address}>{document.title}</Link></h2>
-      <Strand document={document} versions={document.strand} size="large" landing={landingOf(document)} />
+      <Strand document={document} versions={document.strand} size="large" landing={landingOf(document)}
+        onChoose={(label) => void navigate(`${address}/versions/${encodeURIComponent(label)}`)} />
       <h3>Custody</h3>
       <CustodyActs document={document} onCheckOut={onCheckOut} busy={busy} />
       <h3>Why you see {latest.label}</h3>

@@ -1,0 +1,112 @@
+import { expect, test } from '@playwright/test';
+import { expectAccessible, openAs, password, row } from './support.ts';
+
+test('sign-in leads back to where one wanted to go; a wrong password is told in a sentence', async ({ page }) => {
+  await page.goto('/OP/in-force');
+  await expect(page).toHaveURL(/sign-in$/);
+  await expectAccessible(page);
+  await page.getByLabel('Account').fill('reader');
+  await page.getByLabel('Password', { exact: true }).fill('wrong');
+  await page.getByLabel('Password', { exact: true }).press('Enter');
+  await expect(page.locator('.refusal')).toHaveText('Account and password do not match. Check both and try again.');
+  await page.getByLabel('Password', { exact: true }).fill(password);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('heading', { name: 'In force', level: 1 })).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'P. Lindqvist' }).click();
+  await page.getByRole('menuitem', { name: 'Sign out' }).click();
+  await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+  await page.goto('/OP');
+  await expect(page).toHaveURL(/sign-in$/);
+});
+
+test('the Register: who holds what without an act, the sentence as a filter, the link to share it', async ({ browser }) => {
+  const page = await openAs(browser, 'controller');
+  await expect(row(page, 'RP-003')).toContainText('J. Sandoval · since');
+  await expect(row(page, 'RP-003')).toContainText('due');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Custody: held or not' }).click();
+  await page.getByRole('menuitem', { name: 'held and overdue' }).click();
+  await expect(page).toHaveURL(/overdue=true/);
+  await expect(page.getByRole('row').filter({ has: page.locator('.doc-number') })).toHaveCount(1);
+  await expect(row(page, 'RP-003')).toBeVisible();
+  const shared = page.url();
+  await page.getByRole('button', { name: 'Custody: held and overdue' }).click();
+  await page.getByRole('menuitem', { name: 'held or not' }).click();
+  await expect(row(page, 'OP-011')).toBeVisible();
+  await page.goto(shared);
+  await expect(page.getByRole('row').filter({ has: page.locator('.doc-number') })).toHaveCount(1);
+  await page.keyboard.press('/');
+  await page.getByLabel('Find a document').fill('no such thing');
+  await page.getByLabel('Find a document').press('Enter');
+  await expect(page.getByText('No document fits the sentence above.')).toBeVisible();
+  await page.context().close();
+});
+
+test('unrolling takes one act; comparing the latest draft with what is in force takes one', async ({ browser }) => {
+  const page = await openAs(browser, 'controller');
+  await row(page, 'OP-014').getByRole('button', { name: /^Unroll/ }).click();
+  await expect(page.getByRole('table', { name: 'Versions of OP-014' }).getByRole('row')).toHaveCount(15);
+  await row(page, 'OP-014').getByRole('link', { name: 'Compare 4.2 with 4.0' }).click();
+  await expect(page.getByText(/\d+ changes/)).toBeVisible();
+  await expect(page.getByText('Unchanged: header; footer.')).toBeVisible();
+  await page.context().close();
+});
+
+test('a version reads with the headers and footers of its file, page by page', async ({ browser }) => {
+  const page = await openAs(browser, 'reader');
+  await row(page, 'OP-014').getByRole('link', { name: 'Opening the line after high wind' }).click();
+  const sheet = page.getByRole('article', { name: 'Page 1 of 2' });
+  await expect(sheet.locator('header')).toHaveText('Orrin Vale Ropeway · OP-014Operating procedure');
+  await expect(sheet.locator('footer')).toHaveText('Printed copies are not controlled.Page 1 of 2');
+  await expect(page.getByRole('article', { name: 'Page 2 of 2' }).locator('footer')).toContainText('Page 2 of 2');
+  await expect(sheet.getByRole('cell', { name: 'Valley to Tower 3' })).toBeVisible();
+  await page.context().close();
+});
+
+test('the Strand by keyboard: arrows move, Enter reads, a typed number jumps, two compare', async ({ browser }) => {
+  const page = await openAs(browser, 'controller');
+  await row(page, 'OP-014').getByRole('link', { name: 'Opening the line after high wind' }).click();
+  await page.getByRole('button', { name: /^4\.0, in force/ }).focus();
+  await page.keyboard.press('ArrowLeft');
+  await expect(page.getByRole('button', { name: /^3\.3, draft/ })).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/versions\/3\.3$/);
+  await page.keyboard.type('2.0');
+  await expect(page).toHaveURL(/versions\/2\.0$/);
+  await page.waitForTimeout(1600);
+  await page.keyboard.type('1.2 3.0');
+  await expect(page).toHaveURL(/compare\/1\.2\/3\.0$/);
+  await page.context().close();
+});
+
+test('the side panel, the keys of the Register and the dark paper', async ({ browser }) => {
+  const page = await openAs(browser, 'controller');
+  await expect(row(page, 'FM-004')).toBeVisible();
+  await page.keyboard.press('j');
+  await expect(page.getByRole('complementary', { name: 'FM-004' })).toBeVisible();
+  await page.keyboard.press('j');
+  await expect(page.getByRole('complementary', { name: 'IN-007' })).toContainText('7.0 is in force; every member sees it.');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'M. Oduya' }).click();
+  await page.getByRole('menuitem', { name: 'Dark paper' }).click();
+  await expect(page.locator('html')).toHaveAttribute('data-scheme', 'dark');
+  await expectAccessible(page);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1, name: 'Daily carrier grip inspection' })).toBeVisible();
+  await expectAccessible(page);
+  await page.context().close();
+});
+
+test('what is not there is said so', async ({ browser }) => {
+  const page = await openAs(browser, 'reader', '/OP/documents/00000000-0000-4000-8000-000000000000');
+  await expect(page.getByText('There is no such document, or nothing of it that you may see.')).toBeVisible();
+  await page.goto('/NO');
+  await expect(page.getByRole('heading', { name: 'Nothing is at this address' })).toBeVisible();
+  await page.getByRole('link', { name: 'Go to the Register' }).click();
+  await expect(row(page, 'OP-014')).toBeVisible();
+  const admin = await openAs(browser, 'admin');
+  await expect(admin.getByRole('heading', { name: 'You are in no library yet' })).toBeVisible();
+  await admin.context().close();
+  await page.context().close();
+});
