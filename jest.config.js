@@ -8,5 +8,5 @@ export default {
   testMatch: ['<rootDir>/*/src/**/*.test.ts'],
   transform: { '\\.tsx?$': ['@swc/jest', swc] },
   moduleNameMapper: { '^@polychron/(core|contract|server|demo)$': '<rootDir>/$1/src/index.ts' },
-  testTimeout: 180_000,
+  testTimeout: 600_000,
 };

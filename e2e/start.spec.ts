@@ -65,7 +65,7 @@ async function signedIn(): Promise<APIRequestContext> {
 }
 
 test('the start command loads the demo once, leaves no process behind, and keeps every byte over a restart of server and database', async () => {
-  test.setTimeout(300_000);
+  test.setTimeout(900_000);
   const first = await start();
   expect(first.printed).toContain('Loading the demo');
   expect(first.printed).toContain(`http://127.0.0.1:${port}`);

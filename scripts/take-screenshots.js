@@ -1,0 +1,47 @@
+// Opens each main view as a person would and keeps one picture of it.
+import { chromium } from '@playwright/test';
+
+const base = process.argv[2];
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] });
+
+async function open(account, colorScheme = 'light') {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme, baseURL: base });
+  if (account) await context.request.post('/api/v1/session', { data: { account, password: 'orrin-vale' } });
+  return context.newPage();
+}
+async function picture(page, name) {
+  await page.waitForLoadState('networkidle');
+  await page.waitForTimeout(500);
+  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+}
+async function addressOf(page, number) {
+  await page.goto('/');
+  return page.getByRole('row').filter({ has: page.locator('.doc-number', { hasText: number }) }).locator('a.title').getAttribute('href');
+}
+
+const visitor = await open(null);
+await visitor.goto('/');
+await picture(visitor, 'sign-in');
+
+const author = await open('author');
+const wind = await addressOf(author, 'OP-014');
+await picture(author, 'register');
+await author.getByRole('button', { name: 'Check OP-014 in as 4.3, a draft' }).click();
+await author.getByLabel('Check-in comment').fill('Radio call worded out');
+await picture(author, 'landing');
+await author.goto(wind);
+await picture(author, 'document');
+await author.goto(`${wind}/compare/1.0/4.2`);
+await picture(author, 'compare');
+await author.keyboard.press('m');
+for (let step = 0; step < 4; step += 1) await author.keyboard.press('n');
+await picture(author, 'compare-side-by-side');
+
+const reader = await open('reader');
+await reader.goto('/OP/in-force');
+await picture(reader, 'in-force');
+
+const dark = await open('controller', 'dark');
+await dark.goto(await addressOf(dark, 'OP-028'));
+await picture(dark, 'document-dark');
+await browser.close();
