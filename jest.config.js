@@ -8,5 +8,6 @@ export default {
   testMatch: ['<rootDir>/*/src/**/*.test.ts'],
   transform: { '\\.tsx?$': ['@swc/jest', swc] },
   moduleNameMapper: { '^@polychron/(core|contract|server|demo)$': '<rootDir>/$1/src/index.ts' },
+  maxWorkers: 2,
   testTimeout: 600_000,
 };

@@ -19,7 +19,6 @@ export default defineConfig({
       executablePath: '/usr/bin/chromium',
       args: ['--no-sandbox', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'],
     },
-    trace: 'retain-on-failure',
   },
   webServer: {
     command: 'node demo/dist/load.js && exec node server/dist/main.js',

@@ -54,10 +54,27 @@ export function compareWords(older: readonly Run[], newer: readonly Run[]): Word
     if (span.kind === 'equal') restyled ||= old.some((token, i) => !sameStyle(token.run, (made[i] as Token).run));
     parts.push({ status: span.kind === 'equal' ? 'same' : span.kind, tokens: span.kind === 'deleted' ? old : made, old });
   }
-  return { runs: toRuns(bridgeSpaces(parts)), wordsDeleted, wordsInserted, restyled };
+  return { runs: toRuns(bridgeSpaces(joinSlid(parts))), wordsDeleted, wordsInserted, restyled };
 }
 
 type Part = { status: ComparedRun['status']; tokens: Token[]; old: Token[] };
+
+/**
+ * ", Tower" + kept space + "6 " is one passage put in, ", Tower 6", before a kept space: where a change ends with the very space that was kept
+ * before it, the change slides over it and joins its neighbour of the same kind. Both texts stay what they are.
+ */
+function joinSlid(parts: readonly Part[]): Part[] {
+  const joined: Part[] = [];
+  for (const part of parts) {
+    const space = joined.at(-1);
+    const before = joined.at(-2);
+    const slides = space && before && part.status !== 'same' && before.status === part.status && space.status === 'same'
+      && space.tokens.length === 1 && isSpace(space.tokens[0] as Token) && part.tokens.at(-1)?.key === space.tokens[0]?.key;
+    if (!slides) { joined.push(part); continue; }
+    joined.splice(-2, 2, { ...before, tokens: [...before.tokens, ...space.tokens, ...part.tokens.slice(0, -1)], old: [...before.old, ...space.old, ...part.old.slice(0, -1)] }, space);
+  }
+  return joined;
+}
 
 /**
  * Two words replaced side by side read as one replacement, not as two with a kept space between; so a kept stretch of

@@ -36,7 +36,7 @@ const files: [string, Buffer, number, string][] = [
   ['text named .docx', Buffer.from('This is not a package.'), 422, 'not-a-docx'],
   ['an empty file', Buffer.alloc(0), 422, 'empty-file'],
   ['a truncated zip', sound.subarray(0, sound.length - 40), 422, 'unreadable-file'],
-  ['a zip bomb', Buffer.from(zipSync({ '[Content_Types].xml': new Uint8Array(2), 'word/document.xml': new Uint8Array(140 << 20) })), 422, 'unfolds-too-large'],
+  ['a zip bomb', Buffer.from(zipSync({ '[Content_Types].xml': new Uint8Array(2), 'word/document.xml': new Uint8Array(33 << 20) }, { level: 1 })), 422, 'unfolds-too-large'],
   ['XML with an external entity', docxOf('x', { 'word/footnotes.xml': '<!DOCTYPE a [<!ENTITY e SYSTEM "file:///etc/passwd">]><a>&e;</a>' }), 422, 'unsafe-xml'],
   ['a zip of something else', Buffer.from(zipSync({ 'a.txt': new Uint8Array(3) })), 422, 'not-a-docx'],
 ];
@@ -148,7 +148,7 @@ test('random bytes under any name give an answer that is no 500', async () => {
     const content = Buffer.from(zipStart ? [0x50, 0x4b, 0x03, 0x04, ...bytes] : bytes);
     const answer = await create(content, `${name.replace(/["\r\n\0]/g, '')}${ending}`);
     expect([201, 422]).toContain(answer.status);
-  }), { numRuns: 25 });
+  }), { numRuns: 12 });
 });
 
 test('a .docx with any byte changed is taken or refused, never a 500, and never holds up the server', async () => {
@@ -157,7 +157,7 @@ test('a .docx with any byte changed is taken or refused, never a 500, and never 
     const at = place % bytes.length;
     bytes[at] = (bytes[at] as number) ^ change;
     expect([201, 422]).toContain((await create(bytes, 'changed.docx')).status);
-  }), { numRuns: 40 });
+  }), { numRuns: 20 });
 });
 
 test('every route but the open ones asks for a sign-in', async () => {

@@ -1,4 +1,4 @@
-import { CheckCircleIcon, ListDashesIcon, QuestionIcon } from '@phosphor-icons/react';
+import { CaretDownIcon, CheckCircleIcon, ListDashesIcon, QuestionIcon } from '@phosphor-icons/react';
 import { routes } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Dropdown, Popover } from 'antd';
@@ -41,7 +41,7 @@ function TopBar({ name }: { name: string }) {
       <Link to="/" className="mark" aria-label="Polychron"><Mark /></Link>
       {others.length > 0 ? (
         <Dropdown trigger={['click']} menu={{ items: others.map((each) => ({ key: each.code, label: each.name })), onClick: ({ key }) => void navigate(`/${key}`) }}>
-          <button type="button" className="library-name">{library?.name ?? 'Libraries'}</button>
+          <button type="button" className="library-name">{library?.name ?? 'Libraries'}<CaretDownIcon size={12} weight="bold" /></button>
         </Dropdown>
       ) : <span className="library-name">{library?.name}</span>}
       {library && <Find code={library.code} />}

@@ -55,7 +55,7 @@ export function RegisterPage() {
           ))}
           {list.data && documents.length === 0 && (
             <div className="empty" role="row"><span role="cell">
-              {filtered ? 'No document fits the sentence above.' : mayCreate ? 'The library is empty. Drop the first file on “New document”.' : 'Nothing here is for you to see yet.'}
+              {filtered ? 'No document fits the sentence above.' : mayCreate ? <>The library is empty. <button type="button" className="choice" onClick={() => setAdding(true)}>Register its first document</button>.</> : 'Nothing here is for you to see yet.'}
             </span></div>
           )}
           {list.hasNextPage && <div role="row" className="more"><span role="cell"><button type="button" className="quiet" disabled={list.isFetchingNextPage} onClick={() => void list.fetchNextPage()}>More documents</button></span></div>}

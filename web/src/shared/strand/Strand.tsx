@@ -98,7 +98,7 @@ function Drawing({ drawing, versions, size, custody, total, summary, chosen, onC
           <title>{`${drawing.earlier} earlier`}</title>
         </g>
       )}
-      {drawing.ruler && <Ruler ruler={drawing.ruler} />}
+      {drawing.ruler && <Ruler ruler={drawing.ruler} from={lineStart} to={nowX} />}
       {drawing.bars.map((bar) => <path key={bar.id} className={bar.governs ? 's-bar s-bar-governs' : 's-bar'} d={`M${bar.x1} ${upperY}H${bar.x2}`} />)}
       {drawing.rises.map((rise) => <path key={rise.to} className="s-rise" d={rise.path} />)}
       {drawing.arcs.map((arc) => (
@@ -156,11 +156,11 @@ function StrandPoint({ point, index, version, chosen, focusable, onChoose }: Poi
   );
 }
 
-function Ruler({ ruler }: { ruler: NonNullable<StrandDrawing['ruler']> }): ReactNode {
+function Ruler({ ruler, from, to }: { ruler: NonNullable<StrandDrawing['ruler']>; from: number; to: number }): ReactNode {
   return (
     <g className="s-ruler" aria-hidden="true">
       {ruler.hairlines.map((line) => <path key={line.id} className="s-hair" d={`M${line.x1} ${line.y1}L${line.x2} ${line.y2}`} />)}
-      <path className="s-axis" d={`M${ruler.hairlines[0]?.x2 ?? 0} ${ruler.y}H${Math.max(...ruler.hairlines.map((line) => line.x2), ...ruler.ticks.map((tick) => tick.x))}`} />
+      <path className="s-axis" d={`M${from} ${ruler.y}H${to}`} />
       {ruler.ticks.map((tick) => (
         <g key={tick.at.getTime()}>
           <path className="s-axis" d={`M${tick.x} ${ruler.y}v5`} />
