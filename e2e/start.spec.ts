@@ -13,7 +13,8 @@ test.afterAll(() => rmSync(home, { recursive: true, force: true }));
 
 /** Runs the start command on a data folder of its own until it says it is ready. */
 async function start(): Promise<{ command: ChildProcess; printed: string }> {
-  const { POLYCHRON_DATABASE_URL: _, ...environment } = process.env;
+  const environment = { ...process.env };
+  delete environment['POLYCHRON_DATABASE_URL'];
   const command = spawn('bash', ['scripts/start'], {
     cwd: join(import.meta.dirname, '..'), env: { ...environment, POLYCHRON_HOME: home, POLYCHRON_PORT: `${port}`, POLYCHRON_DATABASE_PORT: `${port + 1}` },
   });
