@@ -3,9 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pino from 'pino';
 import { addPerson, anyoneSignsIn, connect, createLibrary, emptyTables, makeContext, migrate, setMembers, setPassword, type Caller, type Context } from '@polychron/server';
-import { liveStory } from './history.ts';
 import { password, people, type Account } from './people.ts';
-import { stories } from './stories.ts';
 
 /**
  * Loads the demo into a database that nobody can sign in to yet; leaves any other alone. Passwords are set last, so that a loading that
@@ -35,6 +33,8 @@ async function main(): Promise<void> {
 }
 
 async function loadDemo(context: Context, now: Date): Promise<void> {
+  // Only now: the program that makes the demo's files is not wanted at later starts.
+  const [{ liveStory }, { stories }] = [await import('./history.ts'), await import('./stories.ts')];
   const callers = {} as Record<Account, Caller>;
   for (const { account, name } of people) {
     const siteAdministrator = account === 'admin';

@@ -23,7 +23,7 @@ export async function act(
   return transact(context.db, async (tx) => {
     const access = await accessDocument(context, caller, documentId, tx);
     if (options.ifMatch !== undefined) {
-      const [view] = await documentViews(context, [access]);
+      const [view] = await documentViews(context, [access], tx);
       if (view) refuseStale(options.ifMatch, documentTag(view), { latest: view.latest.label, by: view.latest.author.name, at: view.latest.at });
     }
     const now = context.clock();

@@ -29,6 +29,15 @@ test('of twenty who check out at once exactly one holds the document, the others
   }
 });
 
+test('forty acts at once with an entity tag each are all answered', async () => {
+  const { id } = await server.document(library, 'a', { level: 'major' });
+  const author = await server.as('author');
+  const tag = String((await author.get(`/api/v1/documents/${id}`)).headers['etag']);
+  const answers = await Promise.all(Array.from({ length: 40 }, () => author.post(`/api/v1/documents/${id}/checkout`).set('If-Match', tag).send({})));
+  expect(answers.filter(({ status }) => status === 201)).toHaveLength(1);
+  expect(answers.filter(({ status }) => status === 412)).toHaveLength(39);
+});
+
 test('of ten check-ins over one check-out one makes a version', async () => {
   const { id } = await server.document(library, 'a');
   const author = await server.as('author');

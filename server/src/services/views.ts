@@ -5,7 +5,7 @@ import {
   type Role, sightFacts, type Version,
 } from '@polychron/core';
 import type { Context } from '../context.ts';
-import { rows } from '../store/database.ts';
+import { rows, type Tx } from '../store/database.ts';
 import { namesOf, toVersion } from '../store/documents.ts';
 import { newestVisible } from '../store/visibleVersions.ts';
 import type { Access } from './access.ts';
@@ -20,10 +20,10 @@ export async function versionViews(context: Context, access: Access, versions: r
 interface Wanted { access: Access; versions: readonly Version[] }
 
 /** Versions of several documents at once, in two queries. */
-async function versionViewsOf(context: Context, wanted: readonly Wanted[]): Promise<contract.Version[][]> {
+async function versionViewsOf(context: Context, wanted: readonly Wanted[], tx?: Tx): Promise<contract.Version[][]> {
   const all = wanted.flatMap(({ versions }) => versions);
-  const people = await namesOf(context, all.map((version) => version.authorId));
-  const sources = new Map((await context.models.Version.findAll({ where: { id: all.flatMap(({ origin }) => origin.from ?? []) } }))
+  const people = await namesOf(context, all.map((version) => version.authorId), tx);
+  const sources = new Map((await context.models.Version.findAll({ where: { id: all.flatMap(({ origin }) => origin.from ?? []) }, transaction: tx ?? null }))
     .map((row) => [row.id, toVersion(row)]));
   return wanted.map(({ access, versions }) => versions.map((version) => {
     const { document, actor } = access;
@@ -44,20 +44,23 @@ async function versionViewsOf(context: Context, wanted: readonly Wanted[]): Prom
 /** Versions drawn on the small Strand of a Register row. */
 const strandLength = 30;
 
-/** Documents of one library as the API tells them, in the order given, in a fixed number of queries. */
-export async function documentViews(context: Context, accesses: readonly Access[]): Promise<contract.Document[]> {
+/**
+ * Documents of one library as the API tells them, in the order given, in a fixed number of queries. Inside a transaction its connection is
+ * used: acts that each waited for a second one could use up the pool.
+ */
+export async function documentViews(context: Context, accesses: readonly Access[], tx?: Tx): Promise<contract.Document[]> {
   const [first] = accesses;
   if (!first) return [];
   const { libraryId, rules } = first.document;
-  const library = await context.models.Library.findByPk(libraryId);
-  const visible = await newestVisible(context, first.actor, rules, accesses.map(({ document }) => document.id), strandLength);
+  const library = await context.models.Library.findByPk(libraryId, { transaction: tx ?? null });
+  const visible = await newestVisible(context, first.actor, rules, accesses.map(({ document }) => document.id), strandLength, tx);
   const people = await namesOf(context, accesses.flatMap(({ document }) =>
-    [document.ownerId, ...document.coAuthorIds, ...(document.custody ? [document.custody.holderId] : [])]));
+    [document.ownerId, ...document.coAuthorIds, ...(document.custody ? [document.custody.holderId] : [])]), tx);
   const person = (id: string): contract.Person => people.get(id) ?? { account: '', name: '' };
   const seen = accesses.filter(({ document }) => visible.has(document.id));
   const views = await versionViewsOf(context, seen.map((access): Wanted => ({
     access, versions: [...visible.get(access.document.id)?.versions ?? [], ...(access.document.inForce ? [access.document.inForce] : [])],
-  })));
+  })), tx);
   return seen.map((access, index): contract.Document => {
     const { document, actor } = access;
     const all = views[index] as contract.Version[];
