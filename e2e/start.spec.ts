@@ -73,7 +73,7 @@ test('the start command loads the demo once, leaves no process behind, and keeps
   const api = await signedIn();
   const { items: [library] } = await (await api.get('/api/v1/libraries')).json() as Listed;
   const path = pandocFile('kept', '# Kept\n\nByte for byte.');
-  const made = await api.post(`/api/v1/libraries/${library?.id}/documents`, { multipart: { fields: JSON.stringify({ title: 'Kept', number: 'KEPT-1' }), file: { name: 'kept.docx', mimeType: '', buffer: readFileSync(path) } } });
+  const made = await api.post(`/api/v1/libraries/${library?.id}/documents`, { multipart: { fields: JSON.stringify({ title: 'Kept', number: 'KEPT-1' }), file: { name: 'kept.docx', mimeType: 'application/octet-stream', buffer: readFileSync(path) } } });
   expect(made.status()).toBe(201);
   const before = await everyVersion(api);
   expect(before.size).toBeGreaterThan(60);
