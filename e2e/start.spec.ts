@@ -15,7 +15,7 @@ test.afterAll(() => rmSync(home, { recursive: true, force: true }));
 async function start(): Promise<{ command: ChildProcess; printed: string }> {
   const environment = { ...process.env };
   delete environment['POLYCHRON_DATABASE_URL'];
-  const command = spawn('bash', ['scripts/start'], {
+  const command = spawn('npm', ['start'], {
     cwd: join(import.meta.dirname, '..'), env: { ...environment, POLYCHRON_HOME: home, POLYCHRON_PORT: `${port}`, POLYCHRON_DATABASE_PORT: `${port + 1}` },
   });
   let printed = '';
@@ -28,11 +28,11 @@ async function start(): Promise<{ command: ChildProcess; printed: string }> {
   return { command, printed };
 }
 
-async function stop(command: ChildProcess): Promise<void> {
+async function stop(command: ChildProcess, signal: NodeJS.Signals): Promise<void> {
   const ended = new Promise((resolve) => { command.once('exit', resolve); });
-  command.kill('SIGTERM');
+  command.kill(signal);
   await ended;
-  for (const each of [port, port + 1]) expect(await listens(each)).toBe(false);
+  for (const each of [port, port + 1]) await expect.poll(() => listens(each)).toBe(false);
 }
 
 const listens = (each: number): Promise<boolean> => new Promise((resolve) => {
@@ -77,12 +77,13 @@ test('the start command loads the demo once, leaves no process behind, and keeps
   expect(made.status()).toBe(201);
   const before = await everyVersion(api);
   expect(before.size).toBeGreaterThan(60);
-  await stop(first.command);
+  await stop(first.command, 'SIGTERM');
 
   const second = await start();
   expect(second.printed).not.toContain('Loading the demo');
   const again = await signedIn();
   expect(await everyVersion(again)).toEqual(before);
   expect(before.get('KEPT-1 0.1')).toBe(readFileSync(path).toString('base64'));
-  await stop(second.command);
+  // Even a killed npm leaves nothing behind.
+  await stop(second.command, 'SIGKILL');
 });
