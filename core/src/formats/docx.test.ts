@@ -178,6 +178,14 @@ describe('files that are refused', () => {
   });
 });
 
+test('a letter changed in a part that is stored as it is, is found by its checksum alone', () => {
+  const bytes = zipSync({ '[Content_Types].xml': strToU8('<Types/>'), 'word/document.xml': strToU8('<a>limit 19</a>') }, { level: 0 });
+  expect(refusalOf(bytes)).toBeNull();
+  const at = Buffer.from(bytes).indexOf('limit 19');
+  bytes[at + 6] = '7'.charCodeAt(0);
+  expect(refusalOf(bytes)).toBe('unreadable-file');
+});
+
 test('words are counted as a person counts them', () => {
   expect(countWords("The crew's 12.5 m/s limit, re-read on 3 May; 雪 ok – yes.")).toBe(13);
 });
