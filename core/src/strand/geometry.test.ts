@@ -94,7 +94,8 @@ test('for any history points rise from left to right, stay before now, and every
   fc.assert(fc.property(any, fc.constantFrom('small' as const, 'large' as const), fc.integer({ min: 200, max: 2000 }), (list, size, width) => {
     const times = list.map(({ hours }) => hours).sort((a, b) => b - a);
     const versions = list.map(({ published }, index) => version(`${index}`, (times[index] ?? 1) / 24, published ? 'published' : 'draft', published ? 'superseded' : null));
-    const drawing = draw(versions, { size, width });
+    const held = { baseId: versions.at(-1)?.id ?? null, since: now, until: null, saves: 2 };
+    const drawing = draw(versions, { size, width, ...(width % 2 ? { custody: held, toCome: { minor: '9.1', major: '10.0' } } : {}) });
     const xs = drawing.points.map(({ x }) => x);
     expect(xs).toEqual([...xs].sort((a, b) => a - b));
     expect(Math.max(...xs)).toBeLessThan(drawing.nowX);

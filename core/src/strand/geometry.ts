@@ -84,7 +84,7 @@ export function layOutStrand(input: StrandInput): StrandDrawing {
   const earlier = input.versions.length - shown.length;
   const right = rightMargin(input, size);
   const left = size.left + (earlier > 0 ? size.hatch : 0);
-  const gap = input.custody?.baseId ? size.leastPitch * 2.4 : size.leastPitch * 1.2;
+  const gap = gapBeforeNow(input, size);
   const room = input.width - left - right - gap;
   const pitch = Math.min(size.mostPitch, Math.max(size.leastPitch, room / Math.max(1, shown.length - 1)));
   const lastX = left + pitch * Math.max(0, shown.length - 1);
@@ -109,8 +109,14 @@ function versionsShown(input: StrandInput, size: Measures): readonly StrandVersi
   const published = input.versions.flatMap((version, index) => (isUpper(version) ? [index] : []));
   const seventh = published.at(-size.publications - 1);
   const start = seventh === undefined ? 0 : seventh + 1;
-  const fits = Math.max(2, Math.floor((input.width - size.left - size.hatch - rightMargin(input, size)) / size.leastPitch));
+  const room = input.width - size.left - size.hatch - rightMargin(input, size) - gapBeforeNow(input, size);
+  const fits = Math.max(2, Math.floor(room / size.leastPitch) + 1);
   return input.versions.slice(Math.max(start, input.versions.length - fits));
+}
+
+/** Room between the last point and now; a thread needs more of it. */
+function gapBeforeNow(input: StrandInput, size: Measures): number {
+  return size.leastPitch * (input.custody?.baseId ? 2.4 : 1.2);
 }
 
 function rightMargin(input: StrandInput, size: Measures): number {
