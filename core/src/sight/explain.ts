@@ -1,6 +1,5 @@
 import type { Role } from '../policy/roles.ts';
 import type { Rulebook, SightStep } from '../policy/rulebook.ts';
-import { sightSteps } from '../policy/rulebook.ts';
 import type { Standing, State } from '../versions/version.ts';
 
 /** The kinds of version that sight tells apart: by standing where one stands, else by state. */
@@ -120,8 +119,3 @@ const classPlural: Record<SightClass, string> = {
   withdrawn: 'withdrawn versions', draft: 'drafts', inApproval: 'versions in approval',
   approved: 'approved versions', rejected: 'rejected versions',
 };
-
-/** The steps a step includes, itself first. */
-export function stepsIncluded(step: SightStep): SightStep[] {
-  return sightSteps.slice(sightSteps.indexOf(step));
-}
