@@ -2,7 +2,8 @@ import { formatLabel } from '../numbering/number.ts';
 import type { Actor } from '../policy/roles.ts';
 import type { DocumentState, Outcome } from '../versions/document.ts';
 import { firstRefusal, refuseByRole, refuseComment, refuseInApproval, refuseUnseenLatest, refuseWhileHeld } from '../versions/document.ts';
-import { refuse, type Refusal } from '../versions/refusal.ts';
+import { addVersion } from '../versions/newVersion.ts';
+import { isRefusal, refuse, type Refusal } from '../versions/refusal.ts';
 import type { ContentFacts } from '../versions/version.ts';
 import { refuseTooLarge } from '../versions/document.ts';
 import { refuseNotHolding } from './holding.ts';
@@ -42,13 +43,29 @@ export function prolong(state: DocumentState, actor: Actor, command: { until: Da
   };
 }
 
-/** Keeps an edited file as the working copy; makes no version. */
+/**
+ * Keeps an edited file as the working copy. Makes no version, unless the library's saves are drafts: then each save is the next draft, and
+ * the check-out's base moves to it.
+ */
 export function saveWorkingCopy(state: DocumentState, actor: Actor, content: ContentFacts, now: Date): Outcome {
   const refusal = firstRefusal(refuseNotHolding(state, actor), refuseTooLarge(state.rules, content.size));
   if (refusal) return refusal;
+  if (state.rules.saves === 'drafts' && state.rules.numbering === 'stepped') return saveDraft(state, actor, content, now);
   return {
     changes: [{ kind: 'saveWorkingCopy', content, at: now }],
     ledger: { act: 'save', facts: { sha256: content.sha256, size: content.size } },
+  };
+}
+
+function saveDraft(state: DocumentState, actor: Actor, content: ContentFacts, now: Date): Outcome {
+  const added = addVersion(state, actor, {
+    level: 'minor', authorId: actor.id, comment: 'Saved while checked out',
+    origin: { kind: 'save', from: state.custody?.base.id ?? null }, content, fields: state.latest.fields,
+  }, now);
+  if (isRefusal(added)) return added;
+  return {
+    changes: [...added.changes, { kind: 'emptyWorkingCopy' }, { kind: 'moveBase', to: 'new' }],
+    ledger: { act: 'save', facts: { label: added.label, sha256: content.sha256, size: content.size } },
   };
 }
 

@@ -17,6 +17,13 @@ const allowed = {
   changeFields: ['author', 'controller'],
   restore: ['author', 'controller'],
   publish: ['author', 'controller'],
+  submit: ['author', 'controller'],
+  decide: ['approver', 'controller'],
+  thin: ['author', 'controller'],
+  recover: ['controller'],
+  shelter: ['controller'],
+  changeRules: ['controller'],
+  seeAs: ['controller'],
   manageMembers: ['controller'],
   changeLibrary: ['controller'],
 } as const satisfies Record<string, readonly Role[]>;

@@ -28,6 +28,9 @@ export interface Viewer {
   roles: ReadonlySet<Role>;
 }
 
+/** Of whom a reason speaks: of the person who reads it, or of somebody else by name. */
+export type Speaking = 'you' | { name: string };
+
 /** Yes or no, and why, in one sentence for a person. */
 export interface Explanation {
   sees: boolean;
@@ -93,24 +96,25 @@ export function inTeam(personId: string, facts: SightFacts): boolean {
  * Whether a person sees a version, and why (docs/rules.md, Who sees what). Every list, count, search,
  * compare and link asks this.
  */
-export function explain(viewer: Viewer, facts: SightFacts, rules: Rulebook): Explanation {
+export function explain(viewer: Viewer, facts: SightFacts, rules: Rulebook, of: Speaking = 'you'): Explanation {
+  const [are, role, belong] = of === 'you' ? ['You are', 'your role', 'you belong'] : [`${of.name} is`, `the role of ${of.name}`, `${of.name} belongs`];
   const kind = sightClass(facts);
   const extent = reach(viewer.roles, rules)[kind];
   const name = `${facts.label} is ${classWords[kind]}`;
-  if (viewer.roles.size === 0) return { sees: false, why: 'You are not a member of this library.' };
+  if (viewer.roles.size === 0) return { sees: false, why: `${are} not a member of this library.` };
   if (facts.thinned && !beyondReader.some((role) => viewer.roles.has(role))) {
     return { sees: false, why: `${facts.label} was thinned; its record is for auditors, authors and above.` };
   }
   const step = stepOf(kind, rules);
   if (step === null) {
     if (extent === 'all') {
-      return { sees: true, why: kind === 'inForce' ? `${name}; every member sees it.` : `${name}; your role sees it.` };
+      return { sees: true, why: kind === 'inForce' ? `${name}; every member sees it.` : `${name}; ${role} sees it.` };
     }
     return { sees: false, why: `${name}; readers see only what is in force.` };
   }
   const rule = `${classPlural[kind]} here are for ${stepWords[step]}`;
   if (extent === 'all') return { sees: true, why: `${name}; ${rule}.` };
-  if (inTeam(viewer.id, facts)) return { sees: true, why: `${name}; ${rule}, and you belong to the document's team.` };
+  if (inTeam(viewer.id, facts)) return { sees: true, why: `${name}; ${rule}, and ${belong} to the document's team.` };
   return { sees: false, why: `${name}; ${rule}.` };
 }
 

@@ -2,7 +2,7 @@ import type { Actor } from '../policy/roles.ts';
 import type { DocumentState, Outcome } from './document.ts';
 import { firstRefusal, refuseByRole, refuseComment, refuseInApproval, refuseUnseenLatest, refuseWhileHeld } from './document.ts';
 import { addVersion, refuseLevel } from './newVersion.ts';
-import { refuse } from './refusal.ts';
+import { isRefusal, refuse } from './refusal.ts';
 import type { Fields, Level } from './version.ts';
 
 /** Changes fields: a version too, with the same content. Under stepped numbers without a level it is the next draft. */
@@ -24,7 +24,7 @@ export function changeFields(
   const changed = Object.keys(fields).filter((name) =>
     JSON.stringify(fields[name as keyof Fields]) !== JSON.stringify(before[name as keyof Fields]));
   if (changed.length === 0) return refuse('invalid', 'nothing-changed', 'The fields are as they were; there is nothing to record.');
-  const { label, changes } = addVersion(state, {
+  const added = addVersion(state, actor, {
     level,
     authorId: actor.id,
     comment: command.comment.trim() || `Changed ${changed.join(', ')}`,
@@ -32,5 +32,6 @@ export function changeFields(
     content: state.latest.content,
     fields,
   }, now);
-  return { changes, ledger: { act: 'fields', facts: { label, changed } } };
+  if (isRefusal(added)) return added;
+  return { changes: added.changes, ledger: { act: 'fields', facts: { label: added.label, changed } } };
 }

@@ -4,8 +4,8 @@ import type { Change, DocumentState, Outcome } from './document.ts';
 import { firstRefusal, refuseByRole, refuseComment, refuseTooLarge } from './document.ts';
 import { refuseNotHolding } from '../custody/holding.ts';
 import { addVersion, refuseLevel } from './newVersion.ts';
-import { refuse, type Refusal } from './refusal.ts';
-import type { ContentFacts, Level } from './version.ts';
+import { isRefusal, refuse, type Refusal } from './refusal.ts';
+import type { ContentFacts, Level, Version } from './version.ts';
 
 /** Questions a check-in can ask; each is answered by confirming its code. */
 export const checkInQuestions = ['same-bytes', 'other-name', 'other-type', 'stale-base'] as const;
@@ -35,19 +35,21 @@ export function checkIn(state: DocumentState, actor: Actor, command: CheckIn, no
   if (!custody) throw new Error('unreachable: refuseNotHolding accepts only a held document');
 
   const given = command.content ?? custody.workingCopy ?? custody.base.content;
-  const open = firstRefusal(refuseTooLarge(state.rules, given.size), askAboutContent(state, given, command));
+  const open = firstRefusal(refuseTooLarge(state.rules, given.size), askAboutContent(custody.base, formatLabel(custody.base, state.presentEra), given, command));
   if (open) return open;
 
   const registered = custody.base.content;
   const content = command.keepFileName ? { ...given, fileName: registered.fileName } : given;
-  const { version, label, changes } = addVersion(state, {
+  const added = addVersion(state, actor, {
     level: command.level,
     authorId: actor.id,
     comment: command.comment.trim(),
     origin: { kind: 'checkIn', from: custody.base.id },
     content,
     fields: state.latest.fields,
-  }, now);
+  }, now, command.keepCheckedOut);
+  if (isRefusal(added)) return added;
+  const { version, label, changes } = added;
   const after: Change[] = command.keepCheckedOut
     ? [{ kind: 'emptyWorkingCopy' }, { kind: 'moveBase', to: 'new' }]
     : [{ kind: 'closeCustody' }];
@@ -61,10 +63,9 @@ export function checkIn(state: DocumentState, actor: Actor, command: CheckIn, no
   };
 }
 
-function askAboutContent(state: DocumentState, given: ContentFacts, command: CheckIn): Refusal | null {
-  const registered = state.custody?.base.content;
-  if (!registered) return null;
-  const base = state.custody ? formatLabel(state.custody.base, state.presentEra) : '';
+/** The questions a new content raises against the version it is based on; the first that is not answered yet. */
+export function askAboutContent(base: Version, label: string, given: ContentFacts, command: Pick<CheckIn, 'confirm' | 'keepFileName'>): Refusal | null {
+  const registered = base.content;
   const confirmed = (code: CheckInQuestion): boolean => command.confirm.includes(code);
   if (given.mediaType !== registered.mediaType && !confirmed('other-type')) {
     return refuse('question', 'other-type',
@@ -78,7 +79,7 @@ function askAboutContent(state: DocumentState, given: ContentFacts, command: Che
   }
   if (given.sha256 === registered.sha256 && !confirmed('same-bytes')) {
     return refuse('question', 'same-bytes',
-      `The file is the same, byte for byte, as ${base}. Check it in all the same?`, { base, sha256: given.sha256 });
+      `The file is the same, byte for byte, as ${label}. Check it in all the same?`, { base: label, sha256: given.sha256 });
   }
   return null;
 }

@@ -1,10 +1,11 @@
+import type { ApprovalDecision, ApprovalRun, Approver, NewRun, RunOutcome } from '../approval/run.ts';
 import { formatLabel } from '../numbering/number.ts';
 import type { Actor } from '../policy/roles.ts';
 import { may, rolesFor, type Act } from '../policy/roles.ts';
 import type { Rulebook } from '../policy/rulebook.ts';
 import { explain, type Explanation, type SightFacts } from '../sight/explain.ts';
 import { refuse, type Refusal } from './refusal.ts';
-import type { ContentFacts, Standing, Version, VersionNumber } from './version.ts';
+import type { ContentFacts, State, Thinned, Version, VersionNumber } from './version.ts';
 
 /** Who holds a document checked out, since and until when, and on what base. */
 export interface Custody {
@@ -31,19 +32,40 @@ export interface DocumentState {
   presentEra: number;
   latest: Version;
   inForce: Version | null;
+  /** Published versions whose moment is still to come, oldest first. */
+  scheduled: readonly Version[];
+  /** The open run about the latest version, while that is in approval. */
+  approval: ApprovalRun | null;
+  /** Who is asked to decide: the document's own approvers, else the library's. */
+  approvers: readonly Approver[];
   /** The highest number used in the present era; the next is always above it. */
   highest: VersionNumber;
   custody: Custody | null;
   rules: Rulebook;
+  /** Bytes of content the library keeps; null where it has no allowance to hold against them. */
+  bytesKept: number | null;
 }
 
 /** A version to be stored; the store gives it id and sequence. */
-export type NewVersion = Omit<Version, 'id' | 'sequence' | 'thinned' | 'sheltered'>;
+export type NewVersion = Omit<Version, 'id' | 'sequence' | 'thinned' | 'sheltered' | 'supersededAt'>;
 
-/** What a decision changes; the store carries them out in one transaction. */
+/** Stands for the version added in the same decision, wherever a change names a version. */
+export const newVersion = 'new';
+
+/** What a decision changes; the store carries them out in one transaction, in this order. */
 export type Change =
   | { kind: 'addVersion'; version: NewVersion }
-  | { kind: 'setStanding'; versionId: string; standing: Standing | null }
+  | { kind: 'setState'; versionId: string; state: State }
+  /** Publishes a version under the number it has. */
+  | { kind: 'schedule'; versionId: string; inForceFrom: Date }
+  | { kind: 'comeIntoForce'; versionId: string; at: Date }
+  | { kind: 'supersede'; versionId: string; at: Date }
+  | { kind: 'openRun'; run: NewRun }
+  | { kind: 'decidePost'; personId: string; decision: ApprovalDecision; at: Date; comment: string }
+  | { kind: 'closeRun'; outcome: RunOutcome; at: Date }
+  | { kind: 'thin'; versionId: string; thinned: Thinned }
+  | { kind: 'recover'; versionId: string }
+  | { kind: 'shelter'; versionId: string; sheltered: boolean }
   | { kind: 'openCustody'; holderId: string; since: Date; until: Date | null; reason: string | null; baseId: string }
   | { kind: 'setUntil'; until: Date | null }
   | { kind: 'saveWorkingCopy'; content: ContentFacts; at: Date }
@@ -68,7 +90,7 @@ export function sightFacts(state: DocumentState, version: Version): SightFacts {
     label: formatLabel(version, state.presentEra),
     state: version.state,
     standing: version.standing,
-    thinned: version.thinned,
+    thinned: version.thinned !== null,
     authorId: version.authorId,
     ownerId: state.ownerId,
     coAuthorIds: state.coAuthorIds,
@@ -125,12 +147,32 @@ export function refuseComment(comment: string, required: boolean): Refusal | nul
   return null;
 }
 
+/** Refuses an act whose reason is missing or too long; `ask` says what is wanted. */
+export function refuseReason(reason: string, ask: string): Refusal | null {
+  return reason.trim() === '' ? refuse('invalid', 'reason-missing', ask) : refuseComment(reason, false);
+}
+
+/** Refuses a moment of coming into force that is past. */
+export function refuseMoment(inForceFrom: Date | null, now: Date): Refusal | null {
+  if (inForceFrom === null || inForceFrom.getTime() >= now.getTime()) return null;
+  return refuse('invalid', 'moment-past', `A version cannot come into force at ${inForceFrom.toISOString()}, which is past. Name a later moment, or none.`,
+    { inForceFrom: inForceFrom.toISOString() });
+}
+
 /** Refuses content larger than the library allows. */
 export function refuseTooLarge(rules: Rulebook, size: number): Refusal | null {
   if (rules.maxFileBytes === null || size <= rules.maxFileBytes) return null;
   return refuse('invalid', 'file-too-large',
     `The file has ${size} bytes; this library takes files up to ${rules.maxFileBytes} bytes.`,
     { size, maxFileBytes: rules.maxFileBytes });
+}
+
+/** Refuses content that a library with an allowance has no room for. */
+export function refuseFull(rules: Rulebook, bytesKept: number | null, size: number): Refusal | null {
+  if (rules.allowanceBytes === null || bytesKept === null || bytesKept + size <= rules.allowanceBytes) return null;
+  return refuse('conflict', 'library-full',
+    `The library keeps ${bytesKept} of the ${rules.allowanceBytes} bytes it is allowed; the version needs ${size}. A controller can thin old versions, tighten the limits or raise the allowance.`,
+    { bytesKept, allowanceBytes: rules.allowanceBytes, size });
 }
 
 /** The first refusal of several checks, in the order they stand. */

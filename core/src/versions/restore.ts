@@ -3,7 +3,7 @@ import type { Actor } from '../policy/roles.ts';
 import type { DocumentState, Outcome } from './document.ts';
 import { explainVersion, firstRefusal, refuseByRole, refuseComment, refuseInApproval, refuseUnseenLatest, refuseWhileHeld } from './document.ts';
 import { addVersion, refuseLevel } from './newVersion.ts';
-import { refuse, type Refusal } from './refusal.ts';
+import { isRefusal, refuse, type Refusal } from './refusal.ts';
 import type { Level, Version } from './version.ts';
 
 export interface Restore {
@@ -27,7 +27,7 @@ export function restore(state: DocumentState, actor: Actor, command: Restore, no
     refuseComment(command.comment, false),
   );
   if (refusal) return refusal;
-  const { label, version, changes } = addVersion(state, {
+  const added = addVersion(state, actor, {
     level: command.level,
     authorId: actor.id,
     comment: command.comment.trim() || 'Earlier content brought back',
@@ -35,6 +35,8 @@ export function restore(state: DocumentState, actor: Actor, command: Restore, no
     content: command.from.content,
     fields: command.fields ? command.from.fields : state.latest.fields,
   }, now);
+  if (isRefusal(added)) return added;
+  const { label, version, changes } = added;
   return { changes, ledger: { act: 'restore', facts: { label, from, state: version.state, comment: version.comment } } };
 }
 

@@ -60,7 +60,17 @@ export interface Version extends VersionNumber {
   origin: { kind: OriginKind; from: string | null };
   content: ContentFacts;
   fields: Fields;
+  /** When it came, or comes, into force; null for one that never does. */
   inForceFrom: Date | null;
-  thinned: boolean;
+  /** When it stopped being in force; null while it is, and for one that never was. */
+  supersededAt: Date | null;
+  thinned: Thinned | null;
   sheltered: boolean;
+}
+
+/** A version whose content the keeping rules or a person removed; it can be recovered until `until`. */
+export interface Thinned {
+  at: Date;
+  until: Date;
+  why: string;
 }

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { checkOut, discard, prolong, saveWorkingCopy } from '../custody/checkOut.ts';
 import { compareNumbers, formatLabel } from '../numbering/number.ts';
-import { actor, author, content, History } from '../testing/history.ts';
+import type { History } from '../rehearsal/history.ts';
+import { actor, author, begin, content } from '../testing/people.ts';
 import { changeFields } from './changeFields.ts';
 import { checkIn, type CheckIn } from './checkIn.ts';
 import type { Outcome } from './document.ts';
@@ -20,14 +21,14 @@ function checkedIn(history: History, level: 'minor' | 'major', words: string): H
   history.do(checkOut(history.state, author, hold, history.now));
   return history.do(checkIn(history.state, author, into(level, words), history.now));
 }
-const publishLatest = (history: History): History => history.do(publish(history.state, author, { version: history.state.latest, comment: '' }, history.now));
+const publishLatest = (history: History): History => history.do(publish(history.state, author, { version: history.state.latest, comment: '', inForceFrom: null }, history.now));
 const restoreFrom = (history: History, from: string, level: 'minor' | 'major'): Outcome =>
   restore(history.state, author, { from: history.version(from), level, comment: '', fields: false }, history.now);
 const code = (outcome: Outcome): string | null => (isRefusal(outcome) ? outcome.code : null);
 
 describe('worked examples of docs/rules.md', () => {
   test('2: at 5.0, restoring 3.0 makes draft 5.1 with its content; published as 6.0, 5.0 untouched and restorable in turn', () => {
-    const history = new History().create('first');
+    const history = begin({}, 'first');
     for (const major of [1, 2, 3, 4, 5]) checkedIn(history, 'major', `text ${major}`);
     expect(history.inForce).toBe('5.0');
     history.do(restoreFrom(history, '3.0', 'minor'));
@@ -38,13 +39,13 @@ describe('worked examples of docs/rules.md', () => {
     publishLatest(history);
     expect(history.inForce).toBe('6.0');
     expect(history.version('6.0').content).toEqual(content('text 3'));
-    expect(history.version('5.0')).toEqual({ ...five, standing: 'superseded' });
+    expect(history.version('5.0')).toEqual({ ...five, standing: 'superseded', supersededAt: history.version('6.0').at });
     history.do(restoreFrom(history, '5.0', 'minor'));
     expect(history.version('6.1').content).toEqual(content('text 5'));
   });
 
   test('4: 2.0, minor 2.1, minor 2.2, major 3.0; restoring 2.0 as major gives 4.0', () => {
-    const history = new History().create('a');
+    const history = begin({}, 'a');
     for (const words of ['one', 'two']) checkedIn(history, 'major', words);
     for (const [level, words] of [['minor', 'b'], ['minor', 'c'], ['major', 'd']] as const) checkedIn(history, level, words);
     history.do(restoreFrom(history, '2.0', 'major'));
@@ -54,7 +55,7 @@ describe('worked examples of docs/rules.md', () => {
   });
 
   test('6, without approval: 0.1, 0.2 published as 1.0; 1.1 published as 2.0; 1.0 superseded', () => {
-    const history = publishLatest(checkedIn(new History().create('a'), 'minor', 'b'));
+    const history = publishLatest(checkedIn(begin({}, 'a'), 'minor', 'b'));
     expect(history.labels).toEqual(['0.1', '0.2', '1.0']);
     publishLatest(checkedIn(history, 'minor', 'c'));
     expect(history.labels).toEqual(['0.1', '0.2', '1.0', '1.1', '2.0']);
@@ -64,7 +65,7 @@ describe('worked examples of docs/rules.md', () => {
   });
 
   test('13, stepped: 1.0 stays in force while 1.2 is a draft, 2.0 while 2.1 is', () => {
-    const history = new History().create('a', 'major');
+    const history = begin({}, 'a', 'major');
     checkedIn(checkedIn(history, 'minor', 'b'), 'minor', 'c');
     expect([history.labels.at(-1), history.inForce]).toEqual(['1.2', '1.0']);
     publishLatest(history);
@@ -73,7 +74,7 @@ describe('worked examples of docs/rules.md', () => {
   });
 
   test('5, its custody: a discard uses up no number; keeping the check-out, then discarding, leaves 8.1 free', () => {
-    const history = new History().create('a');
+    const history = begin({}, 'a');
     history.do(checkOut(history.state, author, hold, history.now)).do(discard(history.state, author));
     expect(history.labels).toEqual(['0.1']);
     history.do(checkOut(history.state, author, hold, history.now));
@@ -86,7 +87,7 @@ describe('worked examples of docs/rules.md', () => {
 });
 
 describe('check-out', () => {
-  const history = (): History => new History().create('a', 'major');
+  const history = (): History => begin({}, 'a', 'major');
 
   test('lasts the days of the library, or until the moment named', () => {
     const one = history();
@@ -111,7 +112,7 @@ describe('check-out', () => {
     }
   });
   test('by someone who may not see the latest tells no more than whom to ask', () => {
-    const one = new History({ sight: { draft: 'approvers' } }, controller).create('a', 'major');
+    const one = begin({ sight: { draft: 'approvers' } }, 'a', 'major', controller);
     one.do(checkOut(one.state, controller, hold, one.now));
     one.do(checkIn(one.state, controller, into('minor', 'b'), one.now));
     expect(checkOut(one.state, author, hold, one.now)).toMatchObject({ code: 'change-being-prepared', reason: 'A change to OP-001 is being prepared. Ask CONTROLLER.' });
@@ -124,7 +125,7 @@ describe('check-out', () => {
 });
 
 describe('check-in', () => {
-  const held = (): History => { const one = new History().create('a', 'major'); return one.do(checkOut(one.state, author, hold, one.now)); };
+  const held = (): History => { const one = begin({}, 'a', 'major'); return one.do(checkOut(one.state, author, hold, one.now)); };
 
   test.each<[string, Partial<CheckIn>, string]>([
     ['without a comment', { comment: '  ' }, 'comment-missing'],
@@ -159,14 +160,14 @@ describe('check-in', () => {
     expect(code(checkIn(one.state, author, into('minor', 'b'), one.now))).toBe('not-checked-out');
   });
   test('may go without a comment where the library says so, and over no limit of size', () => {
-    const one = new History({ checkInComment: 'optional', maxFileBytes: 5 }).create('a');
+    const one = begin({ checkInComment: 'optional', maxFileBytes: 5 }, 'a');
     one.do(checkOut(one.state, author, hold, one.now));
     expect(code(checkIn(one.state, author, into('minor', 'longer than five', { comment: '' }), one.now))).toBe('file-too-large');
     one.do(checkIn(one.state, author, into('minor', 'b', { comment: '' }), one.now));
     expect(one.labels).toEqual(['0.1', '0.2']);
   });
   test('of whole numbers knows no minor level and is in force at once', () => {
-    const one = new History({ numbering: 'whole' }).create('a');
+    const one = begin({ numbering: 'whole' }, 'a');
     one.do(checkOut(one.state, author, hold, one.now));
     expect(code(checkIn(one.state, author, into('minor', 'b'), one.now))).toBe('no-minor-level');
     one.do(checkIn(one.state, author, into('major', 'b'), one.now));
@@ -176,15 +177,15 @@ describe('check-in', () => {
 
 describe('publish, restore and fields', () => {
   test('nobody else publishes, restores or changes fields while the document is held', () => {
-    const one = new History().create('a', 'major');
+    const one = begin({}, 'a', 'major');
     checkedIn(one, 'minor', 'b').do(checkOut(one.state, author, hold, one.now));
-    expect(code(publish(one.state, controller, { version: one.state.latest, comment: '' }, one.now))).toBe('held');
+    expect(code(publish(one.state, controller, { version: one.state.latest, comment: '', inForceFrom: null }, one.now))).toBe('held');
     expect(code(restore(one.state, controller, { from: one.version('1.0'), level: 'minor', comment: '', fields: false }, one.now))).toBe('held');
     expect(code(changeFields(one.state, controller, { fields: { title: 'New' }, comment: '' }, one.now))).toBe('held');
     expect(code(restoreFrom(one, '1.0', 'minor'))).toBe('held-by-you');
   });
   test('the holder may publish the base, which then moves along', () => {
-    const one = new History().create('a').do({ changes: [], ledger: { act: 'x', facts: {} } });
+    const one = begin({}, 'a').do({ changes: [], ledger: { act: 'x', facts: {} } });
     one.do(checkOut(one.state, author, hold, one.now));
     publishLatest(one);
     expect(formatLabel(one.state.custody?.base ?? one.state.latest, 1)).toBe('1.0');
@@ -192,30 +193,30 @@ describe('publish, restore and fields', () => {
     expect(one.labels).toEqual(['0.1', '1.0', '1.1']);
   });
   test('only the open draft is published, and only once', () => {
-    const one = checkedIn(checkedIn(new History().create('a'), 'minor', 'b'), 'minor', 'c');
-    expect(code(publish(one.state, author, { version: one.version('0.2'), comment: '' }, one.now))).toBe('not-the-latest');
+    const one = checkedIn(checkedIn(begin({}, 'a'), 'minor', 'b'), 'minor', 'c');
+    expect(code(publish(one.state, author, { version: one.version('0.2'), comment: '', inForceFrom: null }, one.now))).toBe('not-the-latest');
     publishLatest(one);
-    expect(code(publish(one.state, author, { version: one.state.latest, comment: '' }, one.now))).toBe('nothing-to-publish');
+    expect(code(publish(one.state, author, { version: one.state.latest, comment: '', inForceFrom: null }, one.now))).toBe('nothing-to-publish');
   });
   test('a publication without a comment takes the draft\'s and never names the draft', () => {
-    const one = publishLatest(checkedIn(new History().create('a'), 'minor', 'b'));
+    const one = publishLatest(checkedIn(begin({}, 'a'), 'minor', 'b'));
     expect(one.version('1.0').comment).toBe('about b');
     one.do(restoreFrom(one, '0.1', 'major'));
     expect(one.version('2.0').comment).not.toMatch(/0\.1/);
   });
   test('restoring the latest version is senseless', () => {
-    const one = new History().create('a');
+    const one = begin({}, 'a');
     expect(code(restoreFrom(one, '0.1', 'minor'))).toBe('nothing-to-restore');
   });
   test('a field change is a version with the same content; none is refused', () => {
-    const one = new History().create('a', 'major');
+    const one = begin({}, 'a', 'major');
     expect(code(changeFields(one.state, author, { fields: { title: one.state.latest.fields.title }, comment: '' }, one.now))).toBe('nothing-changed');
     one.do(changeFields(one.state, author, { fields: { title: 'Another title' }, comment: '' }, one.now));
     expect(one.version('1.1')).toMatchObject({ fields: { title: 'Another title' }, content: content('a'), comment: 'Changed title', state: 'draft' });
   });
   test('readers do none of it', () => {
-    const one = new History().create('a', 'major');
-    expect(code(publish(one.state, reader, { version: one.state.latest, comment: '' }, one.now))).toBe('role-missing');
+    const one = begin({}, 'a', 'major');
+    expect(code(publish(one.state, reader, { version: one.state.latest, comment: '', inForceFrom: null }, one.now))).toBe('role-missing');
     expect(code(restore(one.state, reader, { from: one.state.latest, level: 'minor', comment: '', fields: false }, one.now))).toBe('role-missing');
     expect(code(changeFields(one.state, reader, { fields: { title: 'x' }, comment: '' }, one.now))).toBe('role-missing');
   });
@@ -224,7 +225,7 @@ describe('publish, restore and fields', () => {
 test('over random histories numbers only rise, exactly one version is in force, and nothing earlier is rewritten', () => {
   const step = fc.constantFrom('minor', 'major', 'publish', 'restoreMinor', 'restoreMajor', 'discard', 'fields');
   fc.assert(fc.property(fc.constantFrom('stepped' as const, 'whole' as const), fc.array(fc.tuple(step, fc.nat()), { maxLength: 40 }), (numbering, steps) => {
-    const history = new History({ numbering }).create('start');
+    const history = begin({ numbering }, 'start');
     for (const [act, random] of steps) {
       const before = history.versions.map(withoutStanding);
       const source = history.versions[random % history.versions.length];
@@ -241,11 +242,11 @@ test('over random histories numbers only rise, exactly one version is in force, 
 });
 
 /** What nothing later rewrites: all of a version but where it stands. */
-const withoutStanding = (version: Version): Version => ({ ...version, standing: null });
+const withoutStanding = (version: Version): Version => ({ ...version, standing: null, supersededAt: null });
 
 function outcomeOf(history: History, act: string, random: number, label: string): Outcome {
   switch (act) {
-    case 'publish': return publish(history.state, author, { version: history.state.latest, comment: '' }, history.now);
+    case 'publish': return publish(history.state, author, { version: history.state.latest, comment: '', inForceFrom: null }, history.now);
     case 'restoreMinor': return restoreFrom(history, label, 'minor');
     case 'restoreMajor': return restoreFrom(history, label, 'major');
     case 'fields': return changeFields(history.state, author, { fields: { title: `Title ${random}` }, comment: '' }, history.now);
