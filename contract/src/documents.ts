@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { checkInQuestions } from '@polychron/core';
+import { checkInQuestions, decisions } from '@polychron/core';
 import {
   Account, Comment, DocumentNumber, Flag, Id, Instant, Level, List, OriginKind, Paging, Person, Standing, State, Title, VersionName,
 } from './common.ts';
@@ -15,6 +15,7 @@ export const NewDocumentFields = Fields.extend({
   number: DocumentNumber.optional(),
   owner: Account.optional(),
   coAuthors: z.array(Account).max(50).optional(),
+  approvers: z.array(Account).max(50).optional(),
 });
 export const NewDocumentForm = z.strictObject({
   fields: z.string().max(100_000).transform((text, context): unknown => {
@@ -27,6 +28,10 @@ export const NewDocumentForm = z.strictObject({
   level: Level.default('minor'),
 });
 
+/** Whether the caller may do an act now; where not, why not. */
+export const ActAnswer = z.object({ allowed: z.boolean(), why: z.string().nullable() });
+export const versionActs = ['thin', 'recover', 'shelter', 'unshelter'] as const;
+
 export const Version = z.object({
   id: Id, label: z.string(), era: z.number(), major: z.number(), minor: z.number(),
   state: State, standing: Standing.nullable(), author: Person, at: Instant, comment: z.string(),
@@ -34,9 +39,12 @@ export const Version = z.object({
   origin: z.object({ kind: OriginKind, from: z.string().nullable() }),
   size: z.number(), sha256: z.string(), fileName: z.string(), mediaType: z.string(), words: z.number().nullable(),
   fields: Fields, sheltered: z.boolean(), thinned: z.object({ at: Instant, until: Instant, why: z.string() }).nullable(),
-  inForceFrom: Instant.nullable(),
+  inForceFrom: Instant.nullable(), supersededAt: Instant.nullable(),
+  /** Its text fell to under half of the version before that the caller sees. */
+  textFell: z.boolean(),
   /** Why the caller sees it. */
   why: z.string(),
+  acts: z.record(z.enum(versionActs), ActAnswer),
 });
 export const VersionList = z.object({ items: z.array(Version), next: z.string().nullable(), total: z.number() });
 
@@ -49,11 +57,16 @@ export const Custody = z.object({
   workingCopy: z.object({ fileName: z.string(), size: z.number(), sha256: z.string() }).nullable(),
 });
 
-/** Whether the caller may do an act now; where not, why not. */
-export const ActAnswer = z.object({ allowed: z.boolean(), why: z.string().nullable() });
-export const acts = ['checkOut', 'checkIn', 'discard', 'restore', 'publish', 'changeFields'] as const;
+export const acts = ['checkOut', 'checkIn', 'upload', 'discard', 'restore', 'publish', 'changeFields', 'submit', 'decide', 'callBack'] as const;
 
-const StrandVersion = Version.pick({ id: true, label: true, state: true, standing: true, at: true, origin: true });
+const Post = z.object({ person: Person, decision: z.enum(decisions).nullable(), at: Instant.nullable(), comment: z.string() });
+/** The asking of approvers about the version in approval, for those who see that one. */
+export const Approval = z.object({
+  version: z.string(), mode: z.enum(['serial', 'together', 'anyOne']), submittedBy: Person, at: Instant, comment: z.string(), inForceFrom: Instant.nullable(),
+  posts: z.array(Post), waitingFor: z.array(Person),
+});
+
+const StrandVersion = Version.pick({ id: true, label: true, state: true, standing: true, at: true, origin: true, thinned: true, sheltered: true, inForceFrom: true, size: true });
 export const Document = z.object({
   id: Id, number: z.string(), library: z.object({ id: Id, code: z.string(), name: z.string() }),
   title: z.string(), fileName: z.string(), fields: Fields, owner: Person, coAuthors: z.array(Person),
@@ -63,8 +76,14 @@ export const Document = z.object({
   /** The newest versions the caller sees, oldest first, for the small Strand. */
   strand: z.array(StrandVersion), versions: z.number(),
   custody: Custody.nullable(),
-  /** The numbers the next version would get, for whoever may check in. */
-  toCome: z.object({ minor: z.string().nullable(), major: z.string(), commentRequired: z.boolean() }).nullable(),
+  approval: Approval.nullable(),
+  /** Who is asked to approve: the document's own approvers, else the library's. */
+  approvers: z.array(Person),
+  /**
+   * The numbers the next version would get, for whoever may check in. Where approval is on, `submittedAs` is the number a major one has until its
+   * approvers agree.
+   */
+  toCome: z.object({ minor: z.string().nullable(), major: z.string(), submittedAs: z.string().nullable(), commentRequired: z.boolean() }).nullable(),
   acts: z.record(z.enum(acts), ActAnswer),
   /** How many members see what is in force, and how many the latest version; for those who may change the document. */
   seenBy: z.object({ inForce: z.number(), latest: z.number() }).nullable(),
@@ -93,8 +112,16 @@ export const CheckInForm = z.strictObject({
   confirm: List.pipe(z.array(z.enum(checkInQuestions))).default([]),
 });
 export const Restore = z.strictObject({ from: VersionName, level: Level, comment: Comment.default(''), fields: z.boolean().default(false) });
-export const Publish = z.strictObject({ version: VersionName.optional(), comment: Comment.default('') });
-export const DocumentPatch = z.strictObject({ fields: Fields.partial(), comment: Comment.default(''), level: Level.optional() });
+export const Publish = z.strictObject({ version: VersionName.optional(), comment: Comment.default(''), inForceFrom: Instant.optional() });
+export const Submit = Publish;
+export const CallBack = z.strictObject({ comment: Comment.default('') });
+export const Decide = z.strictObject({ version: VersionName, decision: z.enum(decisions), comment: Comment.default('') });
+export const ByHand = z.strictObject({ reason: Comment.default('') });
+/** People of a document are no fields of its versions: changing them alone makes none, and is recorded in the Ledger. */
+export const DocumentPatch = z.strictObject({
+  fields: NewDocumentFields.omit({ number: true }).partial(), comment: Comment.default(''), level: Level.optional(),
+});
+export const UploadForm = CheckInForm.omit({ keepCheckedOut: true }).extend({ basedOn: VersionName });
 
 export const Save = z.object({ position: z.number(), at: Instant, fileName: z.string(), size: z.number(), sha256: z.string() });
 export const SaveList = z.object({ items: z.array(Save), next: z.null(), total: z.number() });
@@ -102,6 +129,7 @@ export const SaveList = z.object({ items: z.array(Save), next: z.null(), total: 
 export type Fields = z.output<typeof Fields>;
 export type Version = z.output<typeof Version>;
 export type VersionList = z.output<typeof VersionList>;
+export type Approval = z.output<typeof Approval>;
 export type Custody = z.output<typeof Custody>;
 export type Document = z.output<typeof Document>;
 export type DocumentList = z.output<typeof DocumentList>;

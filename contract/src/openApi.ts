@@ -32,6 +32,9 @@ function schema(type: z.ZodType, io: 'input' | 'output'): Json {
   return json;
 }
 
+/** Every route that shows something takes it, for controllers. */
+const seenAs = { name: 'as', in: 'query', required: false, schema: { type: 'string' }, description: 'See as another person (an account) or role (`role:reader`); for controllers' };
+
 const bytes = { type: 'string', format: 'binary' };
 
 function operation(name: string, route: Route): Json {
@@ -42,7 +45,7 @@ function operation(name: string, route: Route): Json {
   return {
     operationId: name,
     summary: route.summary,
-    parameters: [...parameters(route.params, 'path'), ...parameters(route.query, 'query')],
+    parameters: [...parameters(route.params, 'path'), ...parameters(route.query, 'query'), ...(route.seenAs ? [seenAs] : [])],
     ...(route.sends ? { requestBody: { required: true, content: requestContent(route) } } : {}),
     responses: { [route.status]: { description: route.summary, ...answer }, '4XX': problem },
     ...(route.open ? { security: [] } : {}),

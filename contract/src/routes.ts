@@ -3,6 +3,7 @@ import { Id, VersionName } from './common.ts';
 import * as documents from './documents.ts';
 import * as libraries from './libraries.ts';
 import * as reading from './reading.ts';
+import * as rulebook from './rulebook.ts';
 import * as session from './session.ts';
 
 type Fallback<T, D> = T extends z.ZodType ? z.output<T> : D;
@@ -24,16 +25,18 @@ export interface Route<P = unknown, Q = unknown, B = unknown, A = unknown> {
   answer: z.ZodType<A> | null;
   /** Answers without a sign-in. */
   open: boolean;
+  /** Takes `as`: a controller's look as another person or role. */
+  seenAs: boolean;
 }
 
 interface Description {
   method: Route['method']; path: string; summary: string;
-  params?: z.ZodType; query?: z.ZodType; body?: z.ZodType; sends?: Route['sends']; status?: number; answer?: z.ZodType; open?: boolean;
+  params?: z.ZodType; query?: z.ZodType; body?: z.ZodType; sends?: Route['sends']; status?: number; answer?: z.ZodType; open?: boolean; seenAs?: boolean;
 }
 
 function route<const D extends Description>(description: D) {
-  const { params = z.object({}), query = z.strictObject({}), body = null, answer = null, sends = body ? 'json' : null, status = 200, open = false } = description;
-  return { ...description, params, query, body, answer, sends, status, open } as unknown as Route<
+  const { params = z.object({}), query = z.strictObject({}), body = null, answer = null, sends = body ? 'json' : null, status = 200, open = false, seenAs = false } = description;
+  return { ...description, params, query, body, answer, sends, status, open, seenAs } as unknown as Route<
     Fallback<D['params'], Record<string, never>>, Fallback<D['query'], Record<string, never>>, Fallback<D['body'], undefined>, Fallback<D['answer'], void>>;
 }
 
@@ -50,28 +53,42 @@ export const routes = {
   makeToken: route({ method: 'post', path: '/tokens', summary: 'Make a personal token for scripts', body: session.NewToken, answer: session.MadeToken, status: 201 }),
   revokeToken: route({ method: 'delete', path: '/tokens/{id}', summary: 'Revoke a personal token', params: byId, status: 204 }),
 
-  listLibraries: route({ method: 'get', path: '/libraries', summary: 'Libraries the caller is a member of', answer: libraries.LibraryList }),
+  listLibraries: route({ seenAs: true, method: 'get', path: '/libraries', summary: 'Libraries the caller is a member of', answer: libraries.LibraryList }),
   createLibrary: route({ method: 'post', path: '/libraries', summary: 'Make a library (site administrator)', body: libraries.NewLibrary, answer: libraries.Library, status: 201 }),
-  readLibrary: route({ method: 'get', path: '/libraries/{id}', summary: 'One library', params: byId, answer: libraries.Library }),
+  readLibrary: route({ seenAs: true, method: 'get', path: '/libraries/{id}', summary: 'One library', params: byId, answer: libraries.Library }),
   changeLibrary: route({ method: 'patch', path: '/libraries/{id}', summary: 'Change name or purpose (controller; If-Match)', params: byId, body: libraries.LibraryPatch, answer: libraries.Library }),
   listMembers: route({ method: 'get', path: '/libraries/{id}/members', summary: 'Members and their roles', params: byId, answer: z.array(libraries.MemberView) }),
   setMembers: route({ method: 'put', path: '/libraries/{id}/members', summary: 'Replace the members (controller or site administrator; If-Match)', params: byId, body: libraries.Members, answer: z.array(libraries.MemberView) }),
-  readRulebook: route({ method: 'get', path: '/libraries/{id}/rulebook', summary: "A library's rules", params: byId, answer: libraries.RulebookView }),
+  readRulebook: route({ seenAs: true, method: 'get', path: '/libraries/{id}/rulebook', summary: "A library's rules", params: byId, answer: rulebook.RulebookView }),
+  changeRulebook: route({ method: 'put', path: '/libraries/{id}/rulebook', summary: 'Set rules, with a reason (controller; If-Match)', params: byId, body: rulebook.NewRules, answer: rulebook.RulebookView }),
+  rulebookHistory: route({ method: 'get', path: '/libraries/{id}/rulebook/history', summary: 'Revisions of the Rulebook, newest first', params: byId, query: documents.VersionQuery, answer: rulebook.RulebookHistory }),
+  consequences: route({ method: 'post', path: '/libraries/{id}/rulebook/consequences', summary: 'What proposed rules would do; changes nothing. With `Prefer: respond-async, wait=SECONDS` (RFC 7240) a long one answers 202 with a job', params: byId, query: rulebook.ConsequencesQuery, body: rulebook.RulebookChoices, answer: rulebook.Consequences }),
+  pace: route({ method: 'get', path: '/libraries/{id}/pace', summary: "How often the library publishes, and limits made of that", params: byId, answer: rulebook.PaceView }),
+  shelf: route({ method: 'get', path: '/libraries/{id}/shelf', summary: 'The recovery shelf: thinned content that can be recovered, the soonest to go first', params: byId, query: rulebook.ShelfQuery, answer: rulebook.Shelf, seenAs: true }),
+  readJob: route({ method: 'get', path: '/jobs/{id}', summary: 'Long work: how far it is', params: byId, answer: rulebook.Job }),
+  cancelJob: route({ method: 'delete', path: '/jobs/{id}', summary: 'Cancel a computation of consequences', params: byId, status: 204 }),
 
-  listDocuments: route({ method: 'get', path: '/libraries/{id}/documents', summary: 'The Register', params: byId, query: documents.DocumentQuery, answer: documents.DocumentList }),
+  listPeople: route({ method: 'get', path: '/people', summary: 'Accounts (site administrators and controllers)', query: libraries.PeopleQuery, answer: libraries.PeopleList }),
+  addPerson: route({ method: 'post', path: '/people', summary: 'Make an account (site administrator)', body: libraries.NewPerson, answer: libraries.PersonView, status: 201 }),
+  listGroups: route({ method: 'get', path: '/groups', summary: 'Groups and their people (site administrators and controllers)', answer: libraries.GroupList }),
+  addGroup: route({ method: 'post', path: '/groups', summary: 'Make a group (site administrator)', body: libraries.GroupBody, answer: libraries.Group, status: 201 }),
+  changeGroup: route({ method: 'put', path: '/groups/{id}', summary: "Change a group's name and people (site administrator)", params: byId, body: libraries.GroupBody, answer: libraries.Group }),
+  removeGroup: route({ method: 'delete', path: '/groups/{id}', summary: 'Remove a group and the roles it held (site administrator)', params: byId, status: 204 }),
+
+  listDocuments: route({ seenAs: true, method: 'get', path: '/libraries/{id}/documents', summary: 'The Register', params: byId, query: documents.DocumentQuery, answer: documents.DocumentList }),
   createDocument: route({ method: 'post', path: '/libraries/{id}/documents', summary: 'Register a document with its first version', params: byId, body: documents.NewDocumentForm, sends: 'form', answer: documents.Document, status: 201 }),
-  readDocument: route({ method: 'get', path: '/documents/{id}', summary: 'One document', params: byId, answer: documents.Document }),
+  readDocument: route({ seenAs: true, method: 'get', path: '/documents/{id}', summary: 'One document', params: byId, answer: documents.Document }),
   changeDocument: route({ method: 'patch', path: '/documents/{id}', summary: 'Change fields: a new version (If-Match)', params: byId, body: documents.DocumentPatch, answer: documents.Version }),
-  documentContent: route({ method: 'get', path: '/documents/{id}/content', summary: 'The bytes of what is in force', params: byId }),
+  documentContent: route({ seenAs: true, method: 'get', path: '/documents/{id}/content', summary: 'The bytes of what is in force', params: byId }),
 
-  listVersions: route({ method: 'get', path: '/documents/{id}/versions', summary: 'Versions the caller sees, newest first', params: byId, query: documents.VersionQuery, answer: documents.VersionList }),
-  readVersion: route({ method: 'get', path: '/documents/{id}/versions/{v}', summary: 'One version', params: byVersion, answer: documents.Version }),
-  versionContent: route({ method: 'get', path: '/documents/{id}/versions/{v}/content', summary: "A version's bytes, as checked in", params: byVersion }),
-  versionReading: route({ method: 'get', path: '/documents/{id}/versions/{v}/reading', summary: 'A version as blocks, for reading in the page', params: byVersion, answer: reading.Reading }),
-  versionPicture: route({ method: 'get', path: '/documents/{id}/versions/{v}/pictures/{part}', summary: 'A picture inside a version', params: byPicture }),
-  compareVersions: route({ method: 'get', path: '/documents/{id}/compare', summary: 'What changed between two versions', params: byId, query: reading.CompareQuery, answer: reading.Comparison }),
+  listVersions: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions', summary: 'Versions the caller sees, newest first', params: byId, query: documents.VersionQuery, answer: documents.VersionList }),
+  readVersion: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions/{v}', summary: 'One version', params: byVersion, answer: documents.Version }),
+  versionContent: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions/{v}/content', summary: "A version's bytes, as checked in", params: byVersion }),
+  versionReading: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions/{v}/reading', summary: 'A version as blocks, for reading in the page', params: byVersion, answer: reading.Reading }),
+  versionPicture: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions/{v}/pictures/{part}', summary: 'A picture inside a version', params: byPicture }),
+  compareVersions: route({ seenAs: true, method: 'get', path: '/documents/{id}/compare', summary: 'What changed between two versions', params: byId, query: reading.CompareQuery, answer: reading.Comparison }),
 
-  readCheckout: route({ method: 'get', path: '/documents/{id}/checkout', summary: 'Who holds the document', params: byId, answer: documents.Custody }),
+  readCheckout: route({ seenAs: true, method: 'get', path: '/documents/{id}/checkout', summary: 'Who holds the document', params: byId, answer: documents.Custody }),
   checkOut: route({ method: 'post', path: '/documents/{id}/checkout', summary: 'Check out', params: byId, body: documents.CheckOut, answer: documents.Custody, status: 201 }),
   prolong: route({ method: 'patch', path: '/documents/{id}/checkout', summary: 'Prolong the check-out', params: byId, body: documents.Prolong, answer: documents.Custody }),
   discard: route({ method: 'delete', path: '/documents/{id}/checkout', summary: 'Discard the check-out and what was saved in it', params: byId, status: 204 }),
@@ -81,6 +98,15 @@ export const routes = {
   checkIn: route({ method: 'post', path: '/documents/{id}/checkin', summary: 'Check in: a new version', params: byId, body: documents.CheckInForm, sends: 'form', answer: documents.Version, status: 201 }),
   restore: route({ method: 'post', path: '/documents/{id}/restore', summary: "Bring an earlier version's content back as a new version", params: byId, body: documents.Restore, answer: documents.Version, status: 201 }),
   publish: route({ method: 'post', path: '/documents/{id}/publish', summary: 'Publish the open draft', params: byId, body: documents.Publish, answer: documents.Version, status: 201 }),
+  uploadVersion: route({ method: 'post', path: '/documents/{id}/versions', summary: 'A new version without a check-out, where custody is optional', params: byId, body: documents.UploadForm, sends: 'form', answer: documents.Version, status: 201 }),
+  submit: route({ method: 'post', path: '/documents/{id}/submit', summary: 'Ask the approvers about the latest draft', params: byId, body: documents.Submit, answer: documents.Version }),
+  callBack: route({ method: 'post', path: '/documents/{id}/call-back', summary: 'Take the version out of approval, a draft again', params: byId, body: documents.CallBack, answer: documents.Version }),
+  decide: route({ method: 'post', path: '/documents/{id}/decision', summary: 'Decide about the version in approval', params: byId, body: documents.Decide, answer: documents.Version }),
+  thinVersion: route({ method: 'post', path: '/documents/{id}/versions/{v}/thin', summary: "Put a version's content on the recovery shelf", params: byVersion, body: documents.ByHand, answer: documents.Version }),
+  recoverVersion: route({ method: 'post', path: '/documents/{id}/versions/{v}/recover', summary: 'Take content back from the recovery shelf; the version is sheltered then', params: byVersion, body: documents.ByHand, answer: documents.Version }),
+  shelterVersion: route({ method: 'post', path: '/documents/{id}/versions/{v}/shelter', summary: 'Exempt a version from thinning', params: byVersion, body: documents.ByHand, answer: documents.Version }),
+  unshelterVersion: route({ method: 'post', path: '/documents/{id}/versions/{v}/unshelter', summary: 'End the exemption', params: byVersion, body: documents.ByHand, answer: documents.Version }),
+  visibility: route({ method: 'get', path: '/documents/{id}/visibility', summary: 'Who sees which version, and why (controller)', params: byId, query: rulebook.VisibilityQuery, answer: rulebook.Visibility }),
 } satisfies Record<string, Route<never, never, never, never> | Route>;
 
 export type Routes = typeof routes;

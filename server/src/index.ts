@@ -1,10 +1,15 @@
-export { makeContext, type Context } from './context.ts';
+export { closeContext, makeContext, type Context } from './context.ts';
 export { connect, transact, type Database } from './store/database.ts';
 export { emptyTables, migrate } from './store/migrate.ts';
 export { stageFile } from './content/staging.ts';
 export { addPerson, anyoneSignsIn, setPassword } from './services/sessions.ts';
-export { createLibrary, setMembers } from './services/libraries.ts';
+export { createLibrary } from './services/libraries.ts';
+export { saveGroup, setMembers } from './services/members.ts';
+export { changeRulebook } from './services/rulebooks.ts';
+export { callBack, decide, submit } from './services/approval.ts';
+export { recoverVersion, shelterVersion, thinVersion } from './services/keeping.ts';
+export { runJobs } from './jobs/keeper.ts';
 export { createDocument } from './services/documents.ts';
-export { checkIn, checkOut, discard, saveWorkingCopy } from './services/custody.ts';
+export { checkIn, checkOut, discard, saveWorkingCopy, uploadVersion } from './services/custody.ts';
 export { changeFields, publish, restore } from './services/history.ts';
 export type { Caller } from './services/access.ts';

@@ -1,4 +1,4 @@
-import type { Refusal } from '@polychron/core';
+import { isRefusal, type Refusal } from '@polychron/core';
 
 /** An expected "no" on its way out of a service; the HTTP door turns it into problem details. */
 export class Refused extends Error {
@@ -9,7 +9,7 @@ export class Refused extends Error {
 }
 
 /** Passes an accepted answer through and throws a refusal. */
-export function accepted<T extends { refused?: boolean | undefined }>(outcome: T): Exclude<T, Refusal> {
-  if (outcome.refused) throw new Refused(outcome as unknown as Refusal);
+export function accepted<T extends object>(outcome: T): Exclude<T, Refusal> {
+  if (isRefusal(outcome)) throw new Refused(outcome);
   return outcome as Exclude<T, Refusal>;
 }

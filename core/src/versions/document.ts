@@ -3,7 +3,7 @@ import { formatLabel } from '../numbering/number.ts';
 import type { Actor } from '../policy/roles.ts';
 import { may, rolesFor, type Act } from '../policy/roles.ts';
 import type { Rulebook } from '../policy/rulebook.ts';
-import { explain, type Explanation, type SightFacts } from '../sight/explain.ts';
+import { explain, type Explanation, type SightFacts, type Speaking } from '../sight/explain.ts';
 import { refuse, type Refusal } from './refusal.ts';
 import type { ContentFacts, State, Thinned, Version, VersionNumber } from './version.ts';
 
@@ -99,8 +99,8 @@ export function sightFacts(state: DocumentState, version: Version): SightFacts {
 }
 
 /** Whether the actor sees the version, and why. */
-export function explainVersion(state: DocumentState, actor: Actor, version: Version): Explanation {
-  return explain(actor, sightFacts(state, version), state.rules);
+export function explainVersion(state: DocumentState, actor: Actor, version: Version, of: Speaking = 'you'): Explanation {
+  return explain(actor, sightFacts(state, version), state.rules, of);
 }
 
 /** Refuses an act the actor's roles do not allow; null when they do. */

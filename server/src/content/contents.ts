@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { Context } from '../context.ts';
-import { rows, type Tx } from '../store/database.ts';
+import { rows, transact, type Tx } from '../store/database.ts';
 import { cutPoints } from './cut.ts';
 
 /** SHA-256 in lower-case hexadecimal. */
@@ -13,10 +13,11 @@ const batchBytes = 4 << 20;
  * Keeps a content in the transaction that makes its version. Chunks and contents that are there already are not stored again.
  */
 export async function storeContent(context: Context, bytes: Uint8Array, hash: string, tx: Tx): Promise<void> {
-  const [known] = await rows(context.db, 'SELECT 1 AS found FROM contents WHERE sha256 = :hash FOR UPDATE', { hash }, tx);
-  if (known) return;
+  const [known] = await rows<{ purgedAt: Date | null }>(context.db, 'SELECT purged_at AS purgedAt FROM contents WHERE sha256 = :hash FOR UPDATE', { hash }, tx);
+  if (known && known.purgedAt === null) return;
   const run = (sql: string, replacements: unknown[]) => context.db.query(sql, { replacements, transaction: tx });
-  await run('INSERT IGNORE INTO contents (sha256, size) VALUES (?, ?)', [hash, bytes.length]);
+  // A content that left the recovery shelf for good may come again; its row stayed for the versions that name it.
+  await run('INSERT INTO contents (sha256, size) VALUES (?, ?) ON DUPLICATE KEY UPDATE purged_at = NULL', [hash, bytes.length]);
 
   const chunks: { hash: string; bytes: Uint8Array }[] = [];
   let start = 0;
@@ -69,4 +70,39 @@ export async function readContent(context: Context, hash: string): Promise<Buffe
   const parts: Buffer[] = [];
   for await (const part of readChunks(context, hash)) parts.push(part);
   return Buffer.concat(parts);
+}
+
+/** Locks a content against its removal; false where it is gone already. */
+export async function holdContent(context: Context, hash: string, tx: Tx): Promise<boolean> {
+  const [row] = await rows<{ purgedAt: Date | null }>(context.db, 'SELECT purged_at AS purgedAt FROM contents WHERE sha256 = :hash FOR UPDATE', { hash }, tx);
+  return row !== undefined && row.purgedAt === null;
+}
+
+/**
+ * Removes contents that no version keeps, whose time on the recovery shelf is over. Each goes in a transaction of its own; the rows that
+ * name it stay, with size and hash.
+ * @returns how many went, at most `most`
+ */
+export async function purgeShelf(context: Context, now: Date, most = 500): Promise<number> {
+  const inUse = `EXISTS (SELECT 1 FROM versions k WHERE k.sha256 = c.sha256 AND (k.thinned_at IS NULL OR k.thinned_until > :now))
+    OR EXISTS (SELECT 1 FROM saves s WHERE s.sha256 = c.sha256)`;
+  const over = await rows<{ sha256: string }>(context.db,
+    `SELECT DISTINCT c.sha256 FROM versions v JOIN contents c ON c.sha256 = v.sha256
+     WHERE v.thinned_until <= :now AND c.purged_at IS NULL AND NOT (${inUse}) LIMIT :most`, { now, most });
+  let gone = 0;
+  for (const { sha256: hash } of over) {
+    await transact(context.db, async (tx) => {
+      if (!await holdContent(context, hash, tx)) return;
+      // Asked again under the lock: somebody may have recovered it meanwhile.
+      const [used] = await rows(context.db, `SELECT 1 AS used FROM contents c WHERE c.sha256 = :hash AND (${inUse})`, { hash, now }, tx);
+      if (used) return;
+      const parts = await rows<{ chunk: string }>(context.db, 'SELECT DISTINCT chunk FROM content_chunks WHERE content = :hash', { hash }, tx);
+      const run = (sql: string, replacements: Record<string, unknown>) => context.db.query(sql, { replacements, transaction: tx });
+      await run('DELETE FROM content_chunks WHERE content = :hash', { hash });
+      if (parts.length > 0) await run('DELETE FROM chunks WHERE sha256 IN (:chunks) AND NOT EXISTS (SELECT 1 FROM content_chunks cc WHERE cc.chunk = chunks.sha256)', { chunks: parts.map(({ chunk }) => chunk) });
+      await run('UPDATE contents SET purged_at = :now WHERE sha256 = :hash', { hash, now });
+      gone += 1;
+    });
+  }
+  return gone;
 }

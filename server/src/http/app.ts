@@ -11,7 +11,9 @@ import { custodyRoutes } from './custody.ts';
 import { docsPage } from './docsPage.ts';
 import { documentRoutes } from './documents.ts';
 import { libraryRoutes } from './libraries.ts';
+import { peopleRoutes } from './people.ts';
 import { problems, sendProblem } from './problem.ts';
+import { rulebookRoutes } from './rulebooks.ts';
 import { sessionRoutes } from './sessions.ts';
 import { signedIn } from './signedIn.ts';
 
@@ -40,6 +42,8 @@ export function createApp(context: Context, webFolder?: string): Express {
   const door = new Door(context);
   sessionRoutes(door, context);
   libraryRoutes(door, context);
+  rulebookRoutes(door, context);
+  peopleRoutes(door, context);
   documentRoutes(door, context);
   custodyRoutes(door, context);
   app.post('/api/v1/session', rateLimit({

@@ -46,9 +46,12 @@ export class Door {
   private read<P, Q, B>(route: Route<P, Q, B>, req: Request, res: Response, staged: StagedFile[]): Input<P, Q, B> {
     const caller = req.caller ?? null;
     if (!route.open && !caller) throw new Refused(refuse('forbidden', 'not-signed-in', 'Sign in first.'));
+    const { as, ...asked } = req.query;
+    const query = route.query.parse(route.seenAs ? asked : req.query);
     const body = (given: unknown): B => (route.body as NonNullable<typeof route.body>).parse(given);
     return {
-      params: parseParams(route, req), query: route.query.parse(req.query), req, res, caller: caller as Caller,
+      params: parseParams(route, req), query, req, res,
+      caller: (route.seenAs && caller && typeof as === 'string' && as !== '' ? { ...caller, as: as.trim() } : caller) as Caller,
       body: route.sends === 'json' ? body(req.body ?? {}) : undefined as B,
       form: async () => {
         const form = await readForm(this.context, req);

@@ -1,7 +1,9 @@
 import { routes } from '@polychron/contract';
+import { refuse } from '@polychron/core';
 import type { Context } from '../context.ts';
+import { Refused } from '../refused.ts';
 import {
-  checkIn, checkOut, discard, listSaves, prolong, readCustody, readWorkingCopy, refuseUpload, saveWorkingCopy,
+  checkIn, checkOut, discard, listSaves, prolong, readCustody, readWorkingCopy, refuseDirectUpload, refuseUpload, saveWorkingCopy, uploadVersion,
 } from '../services/custody.ts';
 import type { Door } from './bind.ts';
 import { sendContent } from './content.ts';
@@ -26,5 +28,11 @@ export function custodyRoutes(door: Door, context: Context): void {
     await refuseUpload(context, caller, params.id);
     const { body, file } = await form();
     return checkIn(context, caller, params.id, body, file, req.get('if-match'));
+  });
+  door.on(routes.uploadVersion, async ({ caller, params, form, req }) => {
+    await refuseDirectUpload(context, caller, params.id);
+    const { body, file } = await form();
+    if (!file) throw new Refused(refuse('invalid', 'file-missing', 'The form has no file. Send it as the part "file".'));
+    return uploadVersion(context, caller, params.id, body, file, req.get('if-match'));
   });
 }

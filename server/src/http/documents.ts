@@ -3,7 +3,10 @@ import { routes } from '@polychron/contract';
 import { refuse } from '@polychron/core';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
-import { createDocument, listDocuments, listVersions, type Place, readDocument, readInForce, readVersion, refuseCreating } from '../services/documents.ts';
+import { createDocument, listDocuments, listVersions, type Place, readDocument, readInForce, readVersion, readVersionContent, refuseCreating } from '../services/documents.ts';
+import { callBack, decide, submit } from '../services/approval.ts';
+import { recoverVersion, shelterVersion, thinVersion } from '../services/keeping.ts';
+import { readVisibility } from '../services/visibility.ts';
 import { changeFields, compareVersions, publish, readPicture, readReading, restore } from '../services/history.ts';
 import type { Door } from './bind.ts';
 import { sendContent } from './content.ts';
@@ -37,7 +40,7 @@ export function documentRoutes(door: Door, context: Context): void {
     return view;
   });
   door.on(routes.versionContent, async ({ caller, params, res }) => {
-    const { version, place } = await readVersion(context, caller, params.id, params.v);
+    const { version, place } = await readVersionContent(context, caller, params.id, params.v);
     setLinks(res, params.id, place);
     await sendContent(context, res, version.content);
   });
@@ -52,8 +55,18 @@ export function documentRoutes(door: Door, context: Context): void {
   });
 
   door.on(routes.restore, async ({ caller, params, body, req }) => restore(context, caller, params.id, body, req.get('if-match')));
-  door.on(routes.publish, async ({ caller, params, body, req }) => publish(context, caller, params.id, body, req.get('if-match')));
+  door.on(routes.publish, async ({ caller, params, body, req }) => publish(context, caller, params.id, { ...body, inForceFrom: momentOf(body.inForceFrom) }, req.get('if-match')));
+  door.on(routes.submit, async ({ caller, params, body, req }) => submit(context, caller, params.id, { ...body, inForceFrom: momentOf(body.inForceFrom) }, req.get('if-match')));
+  door.on(routes.callBack, async ({ caller, params, body }) => callBack(context, caller, params.id, body.comment));
+  door.on(routes.decide, async ({ caller, params, body }) => decide(context, caller, params.id, body));
+  door.on(routes.thinVersion, async ({ caller, params, body }) => thinVersion(context, caller, params.id, params.v, body.reason));
+  door.on(routes.recoverVersion, async ({ caller, params, body }) => recoverVersion(context, caller, params.id, params.v, body.reason));
+  door.on(routes.shelterVersion, async ({ caller, params, body }) => shelterVersion(context, caller, params.id, params.v, body.reason, true));
+  door.on(routes.unshelterVersion, async ({ caller, params, body }) => shelterVersion(context, caller, params.id, params.v, body.reason, false));
+  door.on(routes.visibility, async ({ caller, params, query }) => readVisibility(context, caller, params.id, query));
 }
+
+const momentOf = (instant: string | undefined): Date | null => (instant === undefined ? null : new Date(instant));
 
 /** Version links (RFC 8288 with the relations of RFC 5829), only to what the caller sees. */
 function setLinks(res: Response, documentId: string, place: Place): void {

@@ -1,9 +1,10 @@
 import { routes } from '@polychron/contract';
 import type { Context } from '../context.ts';
-import { changeLibrary, createLibrary, listLibraries, listMembers, readLibrary, readRulebook, setMembers } from '../services/libraries.ts';
+import { changeLibrary, createLibrary, listLibraries, readLibrary } from '../services/libraries.ts';
+import { listMembers, setMembers } from '../services/members.ts';
 import type { Door } from './bind.ts';
 
-/** Libraries, their members and their Rulebook. */
+/** Libraries and their members. */
 export function libraryRoutes(door: Door, context: Context): void {
   door.on(routes.listLibraries, async ({ caller }) => {
     const items = await listLibraries(context, caller);
@@ -22,5 +23,4 @@ export function libraryRoutes(door: Door, context: Context): void {
     return members;
   });
   door.on(routes.setMembers, async ({ caller, params, body, req }) => setMembers(context, caller, params.id, body, req.get('if-match')));
-  door.on(routes.readRulebook, async ({ caller, params }) => readRulebook(context, caller, params.id));
 }

@@ -1,14 +1,18 @@
 import type * as contract from '@polychron/contract';
-import { checkIn as decideCheckIn, type CheckIn, checkOut as decideCheckOut, type Decision, discard as decideDiscard, isRefusal, type Outcome, prolong as decideProlong, refuse, saveWorkingCopy as decideSave } from '@polychron/core';
+import {
+  checkIn as decideCheckIn, type CheckIn, checkOut as decideCheckOut, type Decision, discard as decideDiscard, dueChanges, formatLabel, isRefusal, type Outcome,
+  prolong as decideProlong, refuse, saveWorkingCopy as decideSave, upload as decideUpload, type Upload,
+} from '@polychron/core';
 import { storeContent } from '../content/contents.ts';
 import type { StagedFile } from '../content/staging.ts';
 import type { Context } from '../context.ts';
 import { accepted, Refused } from '../refused.ts';
 import { applyDecision } from '../store/applyDecision.ts';
 import { isDuplicate, transact, type Tx } from '../store/database.ts';
-import { namesOf } from '../store/documents.ts';
-import { type Access, accessDocument, type Caller, findVersion } from './access.ts';
+import { loadDocuments, type LoadedDocument, namesOf, toVersion } from '../store/documents.ts';
+import { type Access, accessDocument, actorIn, type Caller, findVersion } from './access.ts';
 import { documentTag } from './documents.ts';
+import { thinLocked } from './keeping.ts';
 import { refuseStale } from './precondition.ts';
 import { custodyView, documentViews, versionViews } from './views.ts';
 
@@ -21,23 +25,43 @@ export async function act(
   decide: (access: Access, now: Date, tx: Tx) => Outcome | Promise<Outcome>,
 ): Promise<string | null> {
   return transact(context.db, async (tx) => {
-    const access = await accessDocument(context, caller, documentId, tx);
+    const now = context.clock();
+    const access = await takeForceIfDue(context, await accessDocument(context, caller, documentId, tx), now, tx);
     if (options.ifMatch !== undefined) {
       const [view] = await documentViews(context, [access], tx);
       if (view) refuseStale(options.ifMatch, documentTag(view), { latest: view.latest.label, by: view.latest.author.name, at: view.latest.at });
     }
-    const now = context.clock();
     const decision: Decision = accepted(await decide(access, now, tx));
     await options.before?.(tx);
-    return applyDecision(context, access.document, decision, { personId: caller.id, at: now }, tx);
+    const made = await applyDecision(context, access.document, decision, { personId: caller.id, at: now }, tx);
+    if (decision.changes.some(({ kind }) => kind === 'addVersion' || kind === 'comeIntoForce')) await thinLocked(context, documentId, now, tx);
+    return made;
   });
 }
 
-/** The version an act made, as the API tells it. */
+/** A version whose moment has come is in force before anything else is decided, also when no sweep has been by yet. */
+async function takeForceIfDue(context: Context, access: Access, now: Date, tx: Tx): Promise<Access> {
+  if (!await comeIntoForce(context, access.document, now, tx)) return access;
+  return { ...access, document: (await loadDocuments(context, [access.document.id], tx)).get(access.document.id) ?? access.document };
+}
+
+/** Brings into force what is due of a locked document; answers whether anything was. */
+export async function comeIntoForce(context: Context, document: LoadedDocument, now: Date, tx: Tx): Promise<boolean> {
+  const changes = dueChanges(document, now);
+  if (changes.length === 0) return false;
+  const labels = document.scheduled.filter((version) => changes.some((change) => change.kind === 'comeIntoForce' && change.versionId === version.id)).map((version) => formatLabel(version, document.presentEra));
+  await applyDecision(context, document, { changes, ledger: { act: 'comeIntoForce', facts: { versions: labels } } }, { personId: null, at: now }, tx);
+  return true;
+}
+
+/**
+ * A version an act made or changed, as the API tells it: also where the act took it out of the caller's own sight, since they saw it a moment ago.
+ */
 export async function madeVersion(context: Context, caller: Caller, documentId: string, versionId: string | null): Promise<contract.Version> {
-  if (!versionId) throw new Error('the act made no version');
-  const access = await accessDocument(context, caller, documentId);
-  const [view] = await versionViews(context, access, [await findVersion(context, access, versionId)]);
+  const row = versionId === null ? null : await context.models.Version.findOne({ where: { id: versionId, documentId } });
+  const document = (await loadDocuments(context, [documentId])).get(documentId);
+  if (!row || !document) throw new Error('the act made no version');
+  const [view] = await versionViews(context, { document, actor: await actorIn(context, caller, document.libraryId) }, [toVersion(row)]);
   return view as contract.Version;
 }
 
@@ -114,5 +138,25 @@ export async function checkIn(
   const before = async (tx: Tx): Promise<void> => { if (file && bytes) await storeContent(context, bytes, file.facts.sha256, tx); };
   const made = await act(context, caller, documentId, { ifMatch, before },
     ({ document, actor }, now) => decideCheckIn(document, actor, { ...command, content: file?.facts ?? null }, now));
+  return madeVersion(context, caller, documentId, made);
+}
+
+/** Refuses early, before an upload is read, whoever could not upload a version. */
+export async function refuseDirectUpload(context: Context, caller: Caller, documentId: string): Promise<void> {
+  const { document, actor } = await accessDocument(context, caller, documentId);
+  const { latest } = document;
+  const outcome = decideUpload(document, actor, {
+    level: 'major', comment: 'x', confirm: ['same-bytes'], keepFileName: false, content: { ...latest.content, size: 0 }, basedOn: latest,
+  }, context.clock());
+  if (isRefusal(outcome)) throw new Refused(outcome);
+}
+
+/** A new version without a check-out, where the rules allow. */
+export async function uploadVersion(
+  context: Context, caller: Caller, documentId: string, command: Omit<Upload, 'content' | 'basedOn'> & { basedOn: string }, file: StagedFile, ifMatch?: string,
+): Promise<contract.Version> {
+  const bytes = await file.read();
+  const made = await act(context, caller, documentId, { ifMatch, before: (tx) => storeContent(context, bytes, file.facts.sha256, tx) }, async (access, now, tx) =>
+    decideUpload(access.document, access.actor, { ...command, content: file.facts, basedOn: await findVersion(context, access, command.basedOn, tx) }, now));
   return madeVersion(context, caller, documentId, made);
 }

@@ -7,16 +7,16 @@ import type { Context } from '../context.ts';
 import { storeContent } from '../content/contents.ts';
 import type { StagedFile } from '../content/staging.ts';
 import { accepted, Refused } from '../refused.ts';
-import { addVersion, appendLedger } from '../store/applyDecision.ts';
+import { appendLedger, carryOut } from '../store/applyDecision.ts';
 import { isDuplicate, rows, transact, type Tx } from '../store/database.ts';
-import { loadDocuments, loadRules } from '../store/documents.ts';
+import { bytesKeptIn, loadApprovers, loadDocuments, loadRules, namesOf } from '../store/documents.ts';
 import { sightCondition } from '../store/sightSql.ts';
 import { pageOfVisible, visibleNeighbours } from '../store/visibleVersions.ts';
-import { type Access, accessDocument, accessLibrary, type Caller, findVersion } from './access.ts';
+import { type Access, accessDocument, accessLibrary, type Caller, findVersion, memberId, refuseThinned } from './access.ts';
 import { countViewers, documentViews, entityTag, versionViews } from './views.ts';
 
 export interface NewDocument {
-  fields: Fields & { number?: string | undefined; owner?: string | undefined; coAuthors?: string[] | undefined };
+  fields: Fields & { number?: string | undefined; owner?: string | undefined; coAuthors?: string[] | undefined; approvers?: string[] | undefined };
   comment: string;
   level: Level;
 }
@@ -32,33 +32,30 @@ export async function refuseCreating(context: Context, caller: Caller, libraryId
 /** Registers a document with its first version. */
 export async function createDocument(context: Context, caller: Caller, libraryId: string, wanted: NewDocument, file: StagedFile): Promise<contract.Document> {
   const bytes = await file.read();
-  const { number, owner, coAuthors, ...fields } = wanted.fields;
+  const { number, owner, coAuthors, approvers, ...fields } = wanted.fields;
   const id = newId();
   await transact(context.db, async (tx) => {
     const { library, actor } = await accessLibrary(context, caller, libraryId, { tx });
     const now = context.clock();
     const rules = await loadRules(context, libraryId, tx);
-    const decision = accepted(decideCreate(rules, actor, { content: file.facts, fields, comment: wanted.comment, level: wanted.level }, now));
-    const ownerId = owner ? await memberId(context, libraryId, owner, tx) : caller.id;
-    const coAuthorIds = [];
-    for (const account of coAuthors ?? []) coAuthorIds.push(await memberId(context, libraryId, account, tx));
+    const ids = async (accounts: readonly string[] = []): Promise<string[]> => { const found = []; for (const account of accounts) found.push(await memberId(context, libraryId, account, tx)); return found; };
+    const [ownerId, coAuthorIds, approverIds] = [(await ids(owner ? [owner] : []))[0] ?? caller.id, await ids(coAuthors), await ids(approvers)];
+    const decision = accepted(decideCreate(rules, actor, {
+      content: file.facts, fields, comment: wanted.comment, level: wanted.level, coAuthorIds,
+      owner: { id: ownerId, name: (await namesOf(context, [ownerId], tx)).get(ownerId)?.name ?? '' },
+      approvers: (await loadApprovers(context, [{ id, libraryId, approverIds }], new Map([[libraryId, rules]]), tx)).get(id) ?? [],
+      bytesKept: rules.allowanceBytes === null ? null : await bytesKeptIn(context, libraryId, tx),
+    }, now));
     const chosen = number ?? await proposeNumber(context, libraryId, library.code, tx);
     await storeContent(context, bytes, file.facts.sha256, tx);
-    await context.models.Document.create({ id, libraryId, number: chosen, ownerId, coAuthorIds, createdAt: now }, { transaction: tx });
-    await addVersion(context, id, libraryId, 1, decision.version, tx);
+    await context.models.Document.create({ id, libraryId, number: chosen, ownerId, coAuthorIds, approverIds, createdAt: now }, { transaction: tx });
+    await carryOut(context, { id, libraryId, lastSequence: 0 }, [{ kind: 'addVersion', version: decision.version }, ...(decision.run ? [{ kind: 'openRun' as const, run: decision.run }] : [])], tx);
     await appendLedger(context, { at: now, personId: caller.id, libraryId, documentId: id, ...decision.ledger, facts: { ...decision.ledger.facts, number: chosen } }, tx);
   }).catch((error: unknown) => {
     if (!isDuplicate(error)) throw error;
     throw new Refused(refuse('conflict', 'number-taken', `This library has a document ${number ?? ''} already, perhaps one you may not see. Choose another number.`, { number }));
   });
   return (await readDocument(context, caller, id)).view;
-}
-
-async function memberId(context: Context, libraryId: string, account: string, tx: Tx): Promise<string> {
-  const person = await context.models.Person.findOne({ where: { account }, transaction: tx });
-  const member = person && await context.models.Member.findOne({ where: { libraryId, personId: person.id }, transaction: tx });
-  if (!person || !member) throw new Refused(refuse('invalid', 'account-unknown', `${account} is no member of this library.`, { account }));
-  return person.id;
 }
 
 /** The library's code and the number above the highest that has its form: OP-001, OP-002. */
@@ -84,7 +81,7 @@ export async function documentAnswer(context: Context, access: Access): Promise<
 
 /** Changes with what the caller sees of the document, custody included. */
 export function documentTag(view: contract.Document): string {
-  return entityTag([view.latest, view.inForce, view.custody], view.latest.label);
+  return entityTag([view.latest, view.inForce, view.custody, view.approval, view.owner, view.coAuthors, view.approvers], view.latest.label);
 }
 
 /** A page of the Register. */
@@ -92,13 +89,13 @@ export async function listDocuments(context: Context, caller: Caller, libraryId:
   const { actor } = await accessLibrary(context, caller, libraryId);
   const rules = await loadRules(context, libraryId);
   const sight = sightCondition(actor, rules);
-  const { conditions, replacements } = registerFilter(query, sight, caller);
+  const { conditions, replacements } = registerFilter(query, sight);
   const latest = (column: string): string => `(SELECT ${column} FROM versions v WHERE v.document_id = d.id AND ${sight} ORDER BY v.sequence DESC LIMIT 1)`;
   const sortKey = { number: 'd.number', title: latest("JSON_VALUE(v.fields, '$.title')"), changed: latest('v.at') }[query.sort];
   const direction = query.sort === 'changed' ? 'DESC' : 'ASC';
   const from = `documents d LEFT JOIN checkouts c ON c.document_id = d.id WHERE d.library_id = :libraryId
     AND EXISTS (SELECT 1 FROM versions v WHERE v.document_id = d.id AND ${sight}) ${conditions.map((condition) => `AND ${condition}`).join(' ')}`;
-  const given = { ...replacements, libraryId, viewer: caller.id, now: context.clock(), limit: query.limit + 1 };
+  const given = { ...replacements, libraryId, viewer: actor.id, now: context.clock(), limit: query.limit + 1 };
   const after = query.cursor === undefined ? null : readCursor(query.cursor);
   const found = await rows<{ id: string; number: string; k: string | Date }>(context.db,
     `SELECT * FROM (SELECT d.id, d.number, ${sortKey} AS k FROM ${from}) listed
@@ -118,7 +115,7 @@ export async function listDocuments(context: Context, caller: Caller, libraryId:
 }
 
 /** Every filter speaks of versions the caller sees, and of custody as far as everyone who sees the document may know it. */
-function registerFilter(query: contract.DocumentQuery, sight: string, caller: Caller): { conditions: string[]; replacements: Record<string, unknown> } {
+function registerFilter(query: contract.DocumentQuery, sight: string): { conditions: string[]; replacements: Record<string, unknown> } {
   const conditions: string[] = [];
   const replacements: Record<string, unknown> = {};
   const visible = (condition: string): string => `EXISTS (SELECT 1 FROM versions v WHERE v.document_id = d.id AND ${sight} AND ${condition})`;
@@ -133,9 +130,10 @@ function registerFilter(query: contract.DocumentQuery, sight: string, caller: Ca
   if (query.owner) { conditions.push('d.owner_id = (SELECT id FROM people WHERE account = :owner)'); replacements['owner'] = query.owner; }
   if (query.heldBy === 'anyone') conditions.push('c.document_id IS NOT NULL');
   else if (query.heldBy === 'nobody') conditions.push('c.document_id IS NULL');
+  else if (query.heldBy === 'me') conditions.push('c.holder_id = :viewer');
   else if (query.heldBy) {
     conditions.push('c.holder_id = (SELECT id FROM people WHERE account = :holder)');
-    replacements['holder'] = query.heldBy === 'me' ? caller.account : query.heldBy;
+    replacements['holder'] = query.heldBy;
   }
   // The end of a check-out is told only to those who see its base.
   if (query.overdue) conditions.push(`(c.until_at < :now AND EXISTS (SELECT 1 FROM versions v WHERE v.id = c.base_id AND ${sight}))`);
@@ -184,7 +182,7 @@ async function placeOf(context: Context, { document, actor }: Access, version: V
   const label = (one: Version | null | undefined): string | null => (one ? formatLabel(one, document.presentEra) : null);
   return {
     label: label(version) as string, before: label(before), after: label(after), latest: label(versions[0]) ?? label(version) as string,
-    holds: document.custody?.holderId === actor.id,
+    holds: document.custody?.holderId === actor.id && !actor.lookingAs,
   };
 }
 
@@ -198,3 +196,9 @@ export async function readInForce(context: Context, caller: Caller, id: string):
   return { version, number: document.number };
 }
 
+
+/** A version whose content is wanted. @throws Refused `content-thinned` where that is no longer kept */
+export async function readVersionContent(context: Context, caller: Caller, id: string, name: string): Promise<{ version: Version; place: Place }> {
+  const { version, place } = await readVersion(context, caller, id, name);
+  return { version: refuseThinned(version, place.label), place };
+}

@@ -1,9 +1,10 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { v7 as newId } from 'uuid';
+import type * as contract from '@polychron/contract';
 import { refuse } from '@polychron/core';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
-import { rows, transact } from '../store/database.ts';
+import { isDuplicate, rows, transact } from '../store/database.ts';
 import { appendLedger } from '../store/applyDecision.ts';
 import type { PersonRow } from '../store/models.ts';
 import type { Caller } from './access.ts';
@@ -96,4 +97,22 @@ export async function setPassword(context: Context, personId: string, password: 
 export async function anyoneSignsIn(context: Context): Promise<boolean> {
   const [row] = await rows(context.db, 'SELECT 1 AS found FROM people WHERE password_hash <> :none LIMIT 1', { none: noPassword });
   return row !== undefined;
+}
+
+/** Makes an account that can sign in at once. */
+export async function registerPerson(context: Context, caller: Caller, wanted: { account: string; name: string; password: string; siteAdministrator: boolean }): Promise<contract.PersonView> {
+  if (!caller.siteAdministrator) throw new Refused(refuse('forbidden', 'not-administrator', 'Accounts are made by a site administrator. Ask one.'));
+  const { account, name, siteAdministrator } = wanted;
+  const passwordHash = await hashPassword(wanted.password);
+  try {
+    await transact(context.db, async (tx) => {
+      const at = context.clock();
+      await context.models.Person.create({ id: newId(), account, name, passwordHash, siteAdministrator, createdAt: at }, { transaction: tx });
+      await appendLedger(context, { at, personId: caller.id, libraryId: null, documentId: null, act: 'addPerson', facts: { account, name, siteAdministrator } }, tx);
+    });
+  } catch (error) {
+    if (isDuplicate(error)) throw new Refused(refuse('conflict', 'account-taken', `There is an account ${account} already. Choose another.`, { account }));
+    throw error;
+  }
+  return { account, name, siteAdministrator, groups: [] };
 }

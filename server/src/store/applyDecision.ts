@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { v7 as newId } from 'uuid';
-import { type Change, chainText, type Decision, type LedgerEntry, type NewVersion } from '@polychron/core';
+import { type Change, chainText, type Decision, type LedgerEntry, newVersion, type NewVersion } from '@polychron/core';
 import type { Context } from '../context.ts';
 import type { Tx } from './database.ts';
 import { rows } from './database.ts';
@@ -12,15 +12,33 @@ import type { LoadedDocument } from './documents.ts';
  * @returns the id of the version that was added, or null
  */
 export async function applyDecision(
-  context: Context, document: LoadedDocument, decision: Decision, who: { personId: string; at: Date }, tx: Tx,
+  context: Context, document: LoadedDocument, decision: Decision, who: { personId: string | null; at: Date }, tx: Tx,
 ): Promise<string | null> {
-  let added: string | null = null;
-  for (const change of decision.changes) {
-    if (change.kind === 'addVersion') added = await addVersion(context, document.id, document.libraryId, document.lastSequence + 1, change.version, tx);
-    else await applyChange(context, document.id, change, added, tx);
-  }
+  const added = await carryOut(context, document, decision.changes, tx);
   await appendLedger(context, { ...who, libraryId: document.libraryId, documentId: document.id, ...decision.ledger }, tx);
   return added;
+}
+
+/** Carries changes out in their order; answers the id of the version added last, or null. */
+export async function carryOut(context: Context, document: Pick<LoadedDocument, 'id' | 'libraryId' | 'lastSequence'>, changes: readonly Change[], tx: Tx): Promise<string | null> {
+  let added: string | null = null;
+  let sequence = document.lastSequence;
+  const thinned = changes.filter((change) => change.kind === 'thin');
+  for (const change of changes) {
+    if (change.kind === 'addVersion') added = await addVersion(context, document.id, document.libraryId, sequence += 1, change.version, tx);
+    else if (change.kind !== 'thin') await applyChange(context, document.id, change, added, tx);
+  }
+  await thin(context, thinned, tx);
+  return added;
+}
+
+/** Versions thinned together are written together, for each reason at once. */
+async function thin(context: Context, changes: readonly Extract<Change, { kind: 'thin' }>[], tx: Tx): Promise<void> {
+  for (const why of new Set(changes.map(({ thinned }) => thinned.why))) {
+    const alike = changes.filter(({ thinned }) => thinned.why === why);
+    const { at, until } = (alike[0] as (typeof alike)[number]).thinned;
+    await context.models.Version.update({ thinnedAt: at, thinnedUntil: until, thinnedWhy: why }, { where: { id: alike.map(({ versionId }) => versionId) }, transaction: tx });
+  }
 }
 
 /** Stores a version and moves the document's head to it. */
@@ -38,12 +56,45 @@ export async function addVersion(context: Context, documentId: string, libraryId
   return id;
 }
 
-async function applyChange(context: Context, documentId: string, change: Exclude<Change, { kind: 'addVersion' }>, added: string | null, tx: Tx): Promise<void> {
+async function applyChange(context: Context, documentId: string, change: Exclude<Change, { kind: 'addVersion' | 'thin' }>, added: string | null, tx: Tx): Promise<void> {
   const { models } = context;
   const here = { where: { documentId }, transaction: tx };
+  const named = (id: string): string => (id === newVersion ? added as string : id);
+  const version = (id: string) => ({ where: { id: named(id) }, transaction: tx });
   switch (change.kind) {
-    case 'setStanding':
-      await models.Version.update({ standing: change.standing }, { where: { id: change.versionId }, transaction: tx });
+    case 'setState':
+      await models.Version.update({ state: change.state }, version(change.versionId));
+      return;
+    case 'schedule':
+      await models.Version.update({ standing: 'scheduled', inForceFrom: change.inForceFrom }, version(change.versionId));
+      return;
+    case 'comeIntoForce':
+      await models.Version.update({ standing: 'inForce', inForceFrom: change.at }, version(change.versionId));
+      await models.Head.update({ inForceId: named(change.versionId) }, here);
+      return;
+    case 'supersede':
+      await models.Version.update({ standing: 'superseded', supersededAt: change.at }, version(change.versionId));
+      return;
+    case 'openRun': {
+      const { posts, versionId, ...run } = change.run;
+      const runId = newId();
+      await models.ApprovalRun.create({ ...run, id: runId, documentId, openDocumentId: documentId, versionId: named(versionId) }, { transaction: tx });
+      await models.ApprovalPost.bulkCreate(posts.map(({ personId, decision, at, comment }, position) => ({ runId, position, personId, decision, decidedAt: at, comment })), { transaction: tx });
+      return;
+    }
+    case 'decidePost': {
+      const run = await models.ApprovalRun.findOne({ where: { openDocumentId: documentId }, transaction: tx, rejectOnEmpty: true });
+      await models.ApprovalPost.update({ decision: change.decision, decidedAt: change.at, comment: change.comment }, { where: { runId: run.id, personId: change.personId }, transaction: tx });
+      return;
+    }
+    case 'closeRun':
+      await models.ApprovalRun.update({ openDocumentId: null, endedAt: change.at, outcome: change.outcome }, { where: { openDocumentId: documentId }, transaction: tx });
+      return;
+    case 'recover':
+      await models.Version.update({ thinnedAt: null, thinnedUntil: null, thinnedWhy: null }, version(change.versionId));
+      return;
+    case 'shelter':
+      await models.Version.update({ sheltered: change.sheltered }, version(change.versionId));
       return;
     case 'openCustody':
       await models.Checkout.create({

@@ -1,8 +1,9 @@
-import type { Custody, DocumentState, Fields, Rulebook, Version } from '@polychron/core';
+import { Op } from 'sequelize';
+import type { ApprovalRun, Approver, Custody, DocumentState, Fields, Role, Rulebook, Version } from '@polychron/core';
 import type { Context } from '../context.ts';
 import type { Tx } from './database.ts';
 import { rows } from './database.ts';
-import { parseJson, type CheckoutRow, type SaveRow, type VersionRow } from './models.ts';
+import { type ApprovalPostRow, type ApprovalRunRow, parseJson, type CheckoutRow, type SaveRow, type VersionRow } from './models.ts';
 
 /** A document with everything a decision is taken on. */
 export interface LoadedDocument extends DocumentState {
@@ -10,8 +11,12 @@ export interface LoadedDocument extends DocumentState {
   lastSequence: number;
 }
 
-/** Loads one document's state and locks its head, so that decisions about a document are taken one after another. */
+/**
+ * Loads one document's state and locks its head, so that decisions about a document are taken one after another. The library is locked
+ * against a change of its rules meanwhile: an act follows the old rules or the new, never some of both.
+ */
 export async function lockDocument(context: Context, documentId: string, tx: Tx): Promise<LoadedDocument | null> {
+  await rows(context.db, 'SELECT l.id FROM libraries l JOIN documents d ON d.library_id = l.id WHERE d.id = :documentId LOCK IN SHARE MODE', { documentId }, tx);
   const head = await context.models.Head.findByPk(documentId, { transaction: tx, lock: tx.LOCK.UPDATE });
   return head ? (await loadDocuments(context, [documentId], tx)).get(documentId) ?? null : null;
 }
@@ -22,31 +27,102 @@ export async function loadDocuments(context: Context, ids: readonly string[], tx
   const options = { transaction: tx ?? null };
   const where = { documentId: [...ids] };
   const heads = await models.Head.findAll({ where, ...options });
+  if (heads.length === 0) return new Map();
   const documents = new Map((await models.Document.findAll({ where: { id: [...ids] }, ...options })).map((row) => [row.id, row]));
   const checkouts = new Map((await models.Checkout.findAll({ where, ...options })).map((row) => [row.documentId, row]));
   const saves = checkouts.size > 0 ? await models.Save.findAll({ where, order: ['position'], ...options }) : [];
-  const versionIds = [...heads.flatMap((head) => [head.latestId, head.inForceId]), ...[...checkouts.values()].map((row) => row.baseId)];
-  const versions = new Map((await models.Version.findAll({ where: { id: versionIds.filter((id) => id !== null) }, ...options }))
-    .map((row) => [row.id, toVersion(row)]));
-  const people = await namesOf(context, [...[...documents.values()].map((row) => row.ownerId), ...[...checkouts.values()].map((row) => row.holderId)], tx);
+  const versionIds = [...heads.flatMap((head) => [head.latestId, head.inForceId]), ...[...checkouts.values()].map((row) => row.baseId)].filter((id) => id !== null);
+  const found = await models.Version.findAll({ where: { [Op.or]: [{ id: versionIds }, { ...where, standing: 'scheduled' }] }, ...options });
+  const versions = new Map(found.map((row) => [row.id, toVersion(row)]));
+  const scheduled = found.filter((row) => row.standing === 'scheduled').sort((a, b) => a.sequence - b.sequence);
+  const { runs, posts } = await openRuns(context, ids, tx);
   const rules = new Map<string, Rulebook>();
-  for (const libraryId of new Set(heads.map((head) => head.libraryId))) rules.set(libraryId, await loadRules(context, libraryId, tx));
+  const bytesKept = new Map<string, number | null>();
+  const libraryIds = [...new Set(heads.map((head) => head.libraryId))];
+  for (const libraryId of libraryIds) {
+    const rulebook = await loadRules(context, libraryId, tx);
+    rules.set(libraryId, rulebook);
+    bytesKept.set(libraryId, rulebook.allowanceBytes === null ? null : await bytesKeptIn(context, libraryId, tx));
+  }
+  const approvers = await loadApprovers(context, [...documents.values()], rules, tx);
+  const people = await namesOf(context, [
+    ...[...documents.values()].map((row) => row.ownerId), ...[...checkouts.values()].map((row) => row.holderId),
+    ...runs.map((run) => run.submitterId), ...posts.map((post) => post.personId),
+  ], tx);
+  const nameOf = (id: string): string => people.get(id)?.name ?? '';
 
   return new Map(heads.map((head): [string, LoadedDocument] => {
     const document = required(documents.get(head.documentId));
     const checkout = checkouts.get(head.documentId);
     const latest = required(versions.get(head.latestId));
+    const run = runs.find((one) => one.documentId === head.documentId);
     return [head.documentId, {
       id: head.documentId, libraryId: head.libraryId, number: document.number,
-      ownerId: document.ownerId, ownerName: people.get(document.ownerId)?.name ?? '', coAuthorIds: document.coAuthorIds,
+      ownerId: document.ownerId, ownerName: nameOf(document.ownerId), coAuthorIds: document.coAuthorIds,
       presentEra: head.presentEra, lastSequence: head.lastSequence, rules: required(rules.get(head.libraryId)),
       highest: { era: head.presentEra, major: head.highestMajor, minor: head.highestMinor, numbering: latest.numbering },
       latest, inForce: head.inForceId ? versions.get(head.inForceId) ?? null : null,
+      scheduled: scheduled.filter((row) => row.documentId === head.documentId).map(toVersion),
+      approval: run ? toRun(run, posts.filter((post) => post.runId === run.id), nameOf) : null,
+      approvers: required(approvers.get(head.documentId)),
       custody: checkout
-        ? toCustody(checkout, people.get(checkout.holderId)?.name ?? '', required(versions.get(checkout.baseId)), saves.filter((save) => save.documentId === head.documentId))
+        ? toCustody(checkout, nameOf(checkout.holderId), required(versions.get(checkout.baseId)), saves.filter((save) => save.documentId === head.documentId))
         : null,
+      bytesKept: bytesKept.get(head.libraryId) ?? null,
     }];
   }));
+}
+
+async function openRuns(context: Context, ids: readonly string[], tx?: Tx): Promise<{ runs: ApprovalRunRow[]; posts: ApprovalPostRow[] }> {
+  const runs = await context.models.ApprovalRun.findAll({ where: { openDocumentId: [...ids] }, transaction: tx ?? null });
+  const posts = runs.length === 0 ? [] : await context.models.ApprovalPost.findAll({ where: { runId: runs.map((run) => run.id) }, order: ['position'], transaction: tx ?? null });
+  return { runs, posts };
+}
+
+function toRun(run: ApprovalRunRow, posts: readonly ApprovalPostRow[], nameOf: (id: string) => string): ApprovalRun {
+  return {
+    versionId: run.versionId, mode: run.mode, submitterId: run.submitterId, submitterName: nameOf(run.submitterId), submittedAt: run.submittedAt, comment: run.comment,
+    inForceFrom: run.inForceFrom,
+    posts: posts.map((post) => ({ personId: post.personId, name: nameOf(post.personId), decision: post.decision, at: post.decidedAt, comment: post.comment })),
+  };
+}
+
+/** Who is asked to decide about documents: their own approvers, else their library's, with the roles they hold now. */
+export async function loadApprovers(
+  context: Context, documents: readonly { id: string; libraryId: string; approverIds: readonly string[] }[], rules: ReadonlyMap<string, Rulebook>, tx?: Tx,
+): Promise<Map<string, Approver[]>> {
+  const accounts = [...rules.values()].flatMap(({ approval }) => approval.approvers);
+  const ids = documents.flatMap(({ approverIds }) => approverIds);
+  const people = accounts.length + ids.length === 0 ? []
+    : await context.models.Person.findAll({ where: { [Op.or]: [{ id: ids }, { account: accounts }] }, transaction: tx ?? null });
+  const roles = new Map<string, Set<Role>>();
+  if (people.length > 0) {
+    const held = await rows<{ libraryId: string; personId: string; role: Role }>(context.db,
+      `SELECT library_id AS libraryId, person_id AS personId, role FROM held_roles WHERE library_id IN (:libraries) AND person_id IN (:people)`,
+      { libraries: [...rules.keys()], people: people.map(({ id }) => id) }, tx);
+    for (const { libraryId, personId, role } of held) {
+      const key = `${libraryId} ${personId}`;
+      roles.set(key, (roles.get(key) ?? new Set()).add(role));
+    }
+  }
+  return new Map(documents.map(({ id, libraryId, approverIds }) => {
+    const named = approverIds.length > 0
+      ? approverIds.map((personId) => people.find((person) => person.id === personId))
+      : (rules.get(libraryId)?.approval.approvers ?? []).map((account) => people.find((person) => person.account === account));
+    return [id, named.flatMap((person): Approver[] => (person ? [{ id: person.id, name: person.name, roles: roles.get(`${libraryId} ${person.id}`) ?? new Set() }] : []))];
+  }));
+}
+
+/** Bytes of content a library keeps: what was thinned, and waits on the shelf, no longer counts. */
+export async function bytesKeptIn(context: Context, libraryId: string, tx?: Tx): Promise<number> {
+  const [row] = await rows<{ bytes: number | null }>(context.db,
+    'SELECT SUM(v.size) AS bytes FROM heads h JOIN versions v ON v.document_id = h.document_id WHERE h.library_id = :libraryId AND v.thinned_at IS NULL', { libraryId }, tx);
+  return Number(row?.bytes ?? 0);
+}
+
+/** Every version of a document, oldest first. */
+export async function loadVersions(context: Context, documentId: string, tx?: Tx): Promise<Version[]> {
+  return (await context.models.Version.findAll({ where: { documentId }, order: ['sequence'], transaction: tx ?? null })).map(toVersion);
 }
 
 function required<T>(value: T | undefined): T {
@@ -85,6 +161,7 @@ export function toVersion(row: VersionRow): Version {
     state: row.state, standing: row.standing, authorId: row.authorId, at: row.at, comment: row.comment,
     origin: { kind: row.originKind, from: row.originFrom },
     content: { sha256: row.sha256, size: Number(row.size), fileName: row.fileName, mediaType: row.mediaType, words: row.words },
-    fields: parseJson<Fields>(row.fields), inForceFrom: row.inForceFrom, thinned: row.thinnedAt !== null, sheltered: Boolean(row.sheltered),
+    fields: parseJson<Fields>(row.fields), inForceFrom: row.inForceFrom, supersededAt: row.supersededAt,
+    thinned: row.thinnedAt && { at: row.thinnedAt, until: row.thinnedUntil ?? row.thinnedAt, why: row.thinnedWhy ?? '' }, sheltered: Boolean(row.sheltered),
   };
 }

@@ -1,8 +1,9 @@
 import { Umzug, SequelizeStorage } from 'umzug';
 import type { Database } from './database.ts';
 import { first } from './migrations/001-first.ts';
+import { rules } from './migrations/002-rules.ts';
 
-const migrations = [first];
+const migrations = [first, rules];
 
 /** Brings the database's tables up to date; answers the names of the migrations it ran. */
 export async function migrate(db: Database): Promise<string[]> {

@@ -1,7 +1,7 @@
 import {
   DataTypes, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Model, type ModelStatic, type Sequelize,
 } from 'sequelize';
-import type { Fields, Numbering, OriginKind, Role, Rulebook, Standing, State } from '@polychron/core';
+import type { ApprovalDecision, ApprovalMode, Fields, Numbering, OriginKind, Role, Rulebook, RunOutcome, Standing, State } from '@polychron/core';
 
 /** A row as its columns; creation may leave nullable ones out. */
 type Row<T extends Model> = Model<InferAttributes<T>, InferCreationAttributes<T>>;
@@ -12,7 +12,7 @@ export interface TokenRow extends Row<TokenRow> { id: string; tokenHash: string;
 export interface LibraryRow extends Row<LibraryRow> { id: string; code: string; name: string; purpose: string; rulebookRevision: number; createdAt: Date }
 export interface RulebookRevisionRow extends Row<RulebookRevisionRow> { libraryId: string; revision: number; rulebook: Rulebook; personId: string; at: Date; reason: string }
 export interface MemberRow extends Row<MemberRow> { libraryId: string; personId: string; role: Role }
-export interface DocumentRow extends Row<DocumentRow> { id: string; libraryId: string; number: string; ownerId: string; coAuthorIds: string[]; createdAt: Date }
+export interface DocumentRow extends Row<DocumentRow> { id: string; libraryId: string; number: string; ownerId: string; coAuthorIds: string[]; approverIds: CreationOptional<string[]>; createdAt: Date }
 export interface VersionRow extends Row<VersionRow> {
   id: string; documentId: string; sequence: number; era: number; major: number; minor: number; numbering: Numbering;
   state: State; standing: Standing | null; authorId: string; at: Date; comment: string;
@@ -20,7 +20,7 @@ export interface VersionRow extends Row<VersionRow> {
   sha256: string; size: number; fileName: string; mediaType: string; words: number | null;
   fields: Fields; sheltered: CreationOptional<boolean>;
   thinnedAt: CreationOptional<Date | null>; thinnedUntil: CreationOptional<Date | null>; thinnedWhy: CreationOptional<string | null>;
-  inForceFrom: Date | null;
+  inForceFrom: Date | null; supersededAt: CreationOptional<Date | null>;
 }
 export interface HeadRow extends Row<HeadRow> {
   documentId: string; libraryId: string; latestId: string; inForceId: string | null; presentEra: number;
@@ -37,11 +37,28 @@ export interface LedgerRow extends Row<LedgerRow> {
   at: Date; act: string; facts: Record<string, unknown>; hash: string;
 }
 
+export interface GroupRow extends Row<GroupRow> { id: string; name: string; createdAt: Date }
+export interface GroupPersonRow extends Row<GroupPersonRow> { groupId: string; personId: string }
+export interface GroupMemberRow extends Row<GroupMemberRow> { libraryId: string; groupId: string; role: Role }
+export interface ApprovalRunRow extends Row<ApprovalRunRow> {
+  id: string; documentId: string; versionId: string; openDocumentId: string | null; mode: ApprovalMode; submitterId: string; submittedAt: Date; comment: string;
+  inForceFrom: Date | null; endedAt: CreationOptional<Date | null>; outcome: CreationOptional<RunOutcome | null>;
+}
+export interface ApprovalPostRow extends Row<ApprovalPostRow> { runId: string; position: number; personId: string; decision: ApprovalDecision | null; decidedAt: Date | null; comment: string }
+export type JobState = 'queued' | 'running' | 'done' | 'superseded' | 'failed';
+export interface JobRow extends Row<JobRow> {
+  id: string; libraryId: string; kind: 'thinning'; revision: number; state: JobState; done: CreationOptional<number>; total: CreationOptional<number | null>;
+  thinnedVersions: CreationOptional<number>; thinnedBytes: CreationOptional<number>; problem: CreationOptional<string | null>;
+  createdAt: Date; aliveAt: CreationOptional<Date | null>; endedAt: CreationOptional<Date | null>;
+}
+
 export interface Models {
   Person: ModelStatic<PersonRow>; Session: ModelStatic<SessionRow>; Token: ModelStatic<TokenRow>;
   Library: ModelStatic<LibraryRow>; RulebookRevision: ModelStatic<RulebookRevisionRow>; Member: ModelStatic<MemberRow>;
   Document: ModelStatic<DocumentRow>; Version: ModelStatic<VersionRow>; Head: ModelStatic<HeadRow>;
   Checkout: ModelStatic<CheckoutRow>; Save: ModelStatic<SaveRow>; Ledger: ModelStatic<LedgerRow>;
+  Group: ModelStatic<GroupRow>; GroupPerson: ModelStatic<GroupPersonRow>; GroupMember: ModelStatic<GroupMemberRow>;
+  ApprovalRun: ModelStatic<ApprovalRunRow>; ApprovalPost: ModelStatic<ApprovalPostRow>; Job: ModelStatic<JobRow>;
 }
 
 const id = { type: DataTypes.CHAR(36), primaryKey: true };
@@ -83,14 +100,14 @@ export function defineModels(db: Sequelize): Models {
       libraryId: { ...ref, primaryKey: true }, revision: { ...whole, primaryKey: true }, rulebook: json('rulebook'), personId: ref, at: time, reason: { type: DataTypes.TEXT, allowNull: false },
     }),
     Member: define('Member', 'members', { libraryId: { ...ref, primaryKey: true }, personId: { ...ref, primaryKey: true }, role: { ...word(20), primaryKey: true } }),
-    Document: define('Document', 'documents', { id, libraryId: ref, number: word(40), ownerId: ref, coAuthorIds: json('coAuthorIds'), createdAt: time }),
+    Document: define('Document', 'documents', { id, libraryId: ref, number: word(40), ownerId: ref, coAuthorIds: json('coAuthorIds'), approverIds: { ...json('approverIds'), defaultValue: '[]' }, createdAt: time }),
     Version: define('Version', 'versions', {
       id, documentId: ref, sequence: whole, era: whole, major: whole, minor: whole, numbering: word(10), state: word(12),
       standing: { type: DataTypes.STRING(12), allowNull: true }, authorId: ref, at: time, comment: { type: DataTypes.TEXT, allowNull: false },
       originKind: word(12), originFrom: maybeRef, sha256: sha, size: big, fileName: word(255), mediaType: word(150),
       words: { type: DataTypes.INTEGER, allowNull: true }, fields: json('fields'),
       sheltered: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
-      thinnedAt: maybeTime, thinnedUntil: maybeTime, thinnedWhy: maybeText, inForceFrom: maybeTime,
+      thinnedAt: maybeTime, thinnedUntil: maybeTime, thinnedWhy: maybeText, inForceFrom: maybeTime, supersededAt: maybeTime,
     }),
     Head: define('Head', 'heads', {
       documentId: { ...ref, primaryKey: true }, libraryId: ref, latestId: ref, inForceId: maybeRef, presentEra: whole,
@@ -106,6 +123,21 @@ export function defineModels(db: Sequelize): Models {
     Ledger: define('Ledger', 'ledger', {
       id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true }, chain: word(40), sequence: whole, libraryId: maybeRef, documentId: maybeRef,
       personId: maybeRef, at: time, act: word(40), facts: json('facts'), hash: sha,
+    }),
+    Group: define('Group', 'person_groups', { id, name: word(120), createdAt: time }),
+    GroupPerson: define('GroupPerson', 'group_people', { groupId: { ...ref, primaryKey: true }, personId: { ...ref, primaryKey: true } }),
+    GroupMember: define('GroupMember', 'group_members', { libraryId: { ...ref, primaryKey: true }, groupId: { ...ref, primaryKey: true }, role: { ...word(20), primaryKey: true } }),
+    ApprovalRun: define('ApprovalRun', 'approval_runs', {
+      id, documentId: ref, versionId: ref, openDocumentId: maybeRef, mode: word(10), submitterId: ref, submittedAt: time, comment: { type: DataTypes.TEXT, allowNull: false },
+      inForceFrom: maybeTime, endedAt: maybeTime, outcome: { type: DataTypes.STRING(15), allowNull: true },
+    }),
+    ApprovalPost: define('ApprovalPost', 'approval_posts', {
+      runId: { ...ref, primaryKey: true }, position: { ...whole, primaryKey: true }, personId: ref, decision: { type: DataTypes.STRING(10), allowNull: true },
+      decidedAt: maybeTime, comment: { type: DataTypes.TEXT, allowNull: false },
+    }),
+    Job: define('Job', 'jobs', {
+      id, libraryId: ref, kind: word(15), revision: whole, state: word(12), done: { ...whole, defaultValue: 0 }, total: { type: DataTypes.INTEGER, allowNull: true },
+      thinnedVersions: { ...whole, defaultValue: 0 }, thinnedBytes: { ...big, defaultValue: 0 }, problem: maybeText, createdAt: time, aliveAt: maybeTime, endedAt: maybeTime,
     }),
   };
 }

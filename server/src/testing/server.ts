@@ -7,10 +7,12 @@ import pino from 'pino';
 import request from 'supertest';
 import type { Document, Version } from '@polychron/contract';
 import type { Role, RulebookChoices } from '@polychron/core';
-import { type Context, makeContext } from '../context.ts';
+import { closeContext, type Context, makeContext } from '../context.ts';
 import { createApp } from '../http/app.ts';
 import type { Caller } from '../services/access.ts';
-import { createLibrary, setMembers } from '../services/libraries.ts';
+import { runJobs } from '../jobs/keeper.ts';
+import { createLibrary } from '../services/libraries.ts';
+import { setMembers } from '../services/members.ts';
 import { addPerson, makeToken } from '../services/sessions.ts';
 import { connect, type Database } from '../store/database.ts';
 import { migrate } from '../store/migrate.ts';
@@ -38,15 +40,14 @@ export class TestServer {
     // Set once the object is made; the log and the clock look at it only while requests run.
     const late: { server: TestServer | null } = { server: null };
     const log = pino({ level: 'error' }, { write: (line: string) => late.server?.logged.push(line) });
-    const context = makeContext({ db: connect(own.href), clock: () => late.server?.now ?? new Date(), log, stagingFolder: mkdtempSync(join(tmpdir(), 'staging-')) });
+    const context = makeContext({ databaseUrl: own.href, clock: () => late.server?.now ?? new Date(), log, stagingFolder: mkdtempSync(join(tmpdir(), 'staging-')) });
     await migrate(context.db);
     late.server = new TestServer(context, createApp(context), admin, name);
     return late.server;
   }
 
   async stop(): Promise<void> {
-    await this.context.readers.close();
-    await this.context.db.close();
+    await closeContext(this.context);
     await this.admin.query(`DROP DATABASE ${this.name}`);
     await this.admin.close();
     rmSync(this.context.stagingFolder, { recursive: true, force: true });
@@ -79,7 +80,7 @@ export class TestServer {
     const admin = await this.caller('admin');
     const code = `L${randomBytes(4).toString('hex').toUpperCase()}`;
     const { id } = await createLibrary(this.context, admin, { name: `Library ${code}`, code, purpose: '', rulebook });
-    const accounts = ['reader', 'auditor', 'author', 'author2', 'approver', 'controller'];
+    const accounts = ['reader', 'auditor', 'author', 'author2', 'approver', 'approver2', 'controller'];
     for (const account of accounts) await this.caller(account);
     await setMembers(this.context, admin, id, accounts.map((account) => ({ account, roles: [account.replace(/\d/, '') as Role] })), undefined);
     return id;
@@ -100,6 +101,21 @@ export class TestServer {
     this.pass(1);
     const answer = await agent.post(`/api/v1/documents/${documentId}/checkin`).field('comment', `Now ${words.slice(0, 60)}`).field('level', level).attach('file', docxOf(words), 'op.docx').expect(201);
     return answer.body as Version;
+  }
+
+  /** Carries out what was queued behind the acts so far. */
+  async settle(): Promise<void> { await runJobs(this.context); }
+
+  /** Sets rules as the controller. */
+  async rules(libraryId: string, rules: RulebookChoices): Promise<void> {
+    await (await this.as('controller')).put(`/api/v1/libraries/${libraryId}/rulebook`).send({ ...rules, reason: 'For the test' }).expect(200);
+    await this.settle();
+  }
+
+  /** Labels of the versions whose content is kept, newest first. */
+  async kept(documentId: string, account = 'controller'): Promise<string[]> {
+    const answer = await (await this.as(account)).get(`/api/v1/documents/${documentId}/versions?limit=200`).expect(200);
+    return (answer.body as { items: Version[] }).items.filter(({ thinned }) => !thinned).map(({ label }) => label);
   }
 
   /** Labels an account sees, newest first. */
