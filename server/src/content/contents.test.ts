@@ -4,8 +4,8 @@ import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { strToU8, zipSync } from 'fflate';
-import { makeContext } from '../context.ts';
-import { connect, transact } from '../store/database.ts';
+import { closeContext, makeContext } from '../context.ts';
+import { transact } from '../store/database.ts';
 import { binary, docxOf } from '../testing/files.ts';
 import { TestServer } from '../testing/server.ts';
 import { readContent, sha256, storeContent } from './contents.ts';
@@ -81,13 +81,13 @@ test('every version downloads byte for byte after server and pool are made anew'
   for (const text of texts) await server.change(id, text);
   const url = new URL(process.env['POLYCHRON_DATABASE_URL'] ?? '');
   url.pathname = `/${server.context.db.getDatabaseName()}`;
-  const again = makeContext({ ...server.context, db: connect(url.href), readers: server.context.readers });
+  const again = makeContext({ ...server.context, databaseUrl: url.href });
   for (const row of await again.models.Version.findAll({ where: { documentId: id } })) {
     const bytes = await readContent(again, row.sha256);
     expect(sha256(bytes)).toBe(row.sha256);
     expect(bytes.length).toBe(Number(row.size));
   }
-  await again.db.close();
+  await closeContext(again);
   const author = await server.as('author');
   for (const [index, text] of ['text 0', ...texts].entries()) {
     const answer = await author.get(`/api/v1/documents/${id}/versions/0.${index + 1}/content`).buffer().parse(binary).expect(200);

@@ -32,11 +32,11 @@ test('nobody else makes one, and a code is taken once', async () => {
 });
 
 test.each<[object, string]>([
-  [{ code: 'AB' }, 'invalid-input'], [{ name: 'a', code: 'ab' }, 'invalid-input'], [{ name: 'a', code: 'AB', rulebook: { custodyDays: -1 } }, 'invalid-input'],
-  [{ name: 'a', code: 'AB', rulebook: { custodyDays: 1.5 } }, 'invalid-input'], [{ name: 'a', code: 'AB', rulebook: { sight: { draft: 'everyone' } } }, 'invalid-input'],
-  [{ name: 'a', code: 'AB', rulebook: { keep: { spareYoungerThan: '90 days' } } }, 'invalid-input'], [{ name: 'a', code: 'AB', rulebook: { unknown: 1 } }, 'invalid-input'],
-  [{ name: 'a', code: 'AB', rulebook: { approval: { on: true } } }, 'rule-not-supported'], [{ name: 'a', code: 'AB', rulebook: { keep: { published: 2 } } }, 'rule-not-supported'],
-  [{ name: 'a', code: 'AB', rulebook: { numbering: 'none' } }, 'rule-not-supported'],
+  [{ code: 'AB' }, 'invalid-input'], [{ name: 'a', code: 'ab' }, 'invalid-input'], [{ name: 'a', code: 'AB', rulebook: { custodyDays: -1 } }, 'limit-negative'],
+  [{ name: 'a', code: 'AB', rulebook: { custodyDays: 1.5 } }, 'limit-fractional'], [{ name: 'a', code: 'AB', rulebook: { sight: { draft: 'everyone' } } }, 'sight-step-unknown'],
+  [{ name: 'a', code: 'AB', rulebook: { keep: { spareYoungerThan: '90 days' } } }, 'duration-invalid'], [{ name: 'a', code: 'AB', rulebook: { unknown: 1 } }, 'invalid-input'],
+  [{ name: 'a', code: 'AB', rulebook: { keep: { published: 1e15 } } }, 'limit-too-large'], [{ name: 'a', code: 'AB', rulebook: { fields: ['x'] } }, 'rule-not-supported'],
+  [{ name: 'a', code: 'AB', rulebook: { approval: { approvers: ['ghost'] } } }, 'account-unknown'],
 ])('%j is refused', async (body, code) => {
   expect((await make(body)).body).toMatchObject({ status: 422, code });
 });

@@ -27,7 +27,7 @@ describe('worked examples of docs/rules.md through the API', () => {
     expect((await read(id, 'reader')).inForce?.label).toBe('5.0');
     expect(await publish(id)).toMatchObject({ label: '6.0', sha256: third.sha256, standing: 'inForce', origin: { kind: 'publish', from: '5.1' } });
     const after = (await (await server.as('author')).get(`/api/v1/documents/${id}/versions/5.0`)).body as contract.Version;
-    expect(after).toEqual({ ...before, standing: 'superseded', why: expect.any(String) });
+    expect(after).toEqual({ ...before, standing: 'superseded', supersededAt: expect.any(String), why: expect.any(String), acts: expect.any(Object) });
     expect((await restore(id, '5.0', 'minor')).sha256).toBe(before.sha256);
   });
 

@@ -79,9 +79,9 @@ export class TestServer {
   async library(rulebook: RulebookChoices = {}): Promise<string> {
     const admin = await this.caller('admin');
     const code = `L${randomBytes(4).toString('hex').toUpperCase()}`;
-    const { id } = await createLibrary(this.context, admin, { name: `Library ${code}`, code, purpose: '', rulebook });
     const accounts = ['reader', 'auditor', 'author', 'author2', 'approver', 'approver2', 'controller'];
     for (const account of accounts) await this.caller(account);
+    const { id } = await createLibrary(this.context, admin, { name: `Library ${code}`, code, purpose: '', rulebook });
     await setMembers(this.context, admin, id, accounts.map((account) => ({ account, roles: [account.replace(/\d/, '') as Role] })), undefined);
     return id;
   }
