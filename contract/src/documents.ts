@@ -66,7 +66,7 @@ export const Approval = z.object({
   posts: z.array(Post), waitingFor: z.array(Person),
 });
 
-const StrandVersion = Version.pick({ id: true, label: true, state: true, standing: true, at: true, origin: true, thinned: true, sheltered: true, inForceFrom: true, size: true });
+const StrandVersion = Version.pick({ id: true, label: true, state: true, standing: true, at: true, origin: true, thinned: true, sheltered: true, inForceFrom: true, size: true, words: true });
 export const Document = z.object({
   id: Id, number: z.string(), library: z.object({ id: Id, code: z.string(), name: z.string() }),
   title: z.string(), fileName: z.string(), fields: Fields, owner: Person, coAuthors: z.array(Person),

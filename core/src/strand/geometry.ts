@@ -1,3 +1,4 @@
+import { foldHistory, type Slot } from './fold.ts';
 import type { OriginKind, Standing, State } from '../versions/version.ts';
 import { rulerTicks, type Tick } from './ruler.ts';
 
@@ -9,7 +10,16 @@ export interface StrandVersion {
   standing: Standing | null;
   at: Date;
   origin: { kind: OriginKind; from: string | null };
+  thinned?: { at: Date; until: Date } | null;
+  sheltered?: boolean;
+  inForceFrom?: Date | null;
+  size?: number;
+  /** Words in its text, for how dark a lens is; null where unknown. */
+  words?: number | null;
 }
+
+/** The approval run about the latest version, as it is drawn. */
+export interface StrandApproval { versionId: string; mode: 'serial' | 'together' | 'anyOne'; submittedAt: Date; decided: readonly boolean[] }
 export interface StrandCustody {
   /** Null where the viewer may not see the base: then no thread is drawn. */
   baseId: string | null;
@@ -21,6 +31,9 @@ export interface StrandInput {
   /** Oldest first. */
   versions: readonly StrandVersion[];
   custody: StrandCustody | null;
+  approval?: StrandApproval | null;
+  /** Folds that somebody has opened. */
+  opened?: ReadonlySet<string>;
   /** The numbers to come, for whoever may check in. */
   toCome: { minor: string | null; major: string } | null;
   now: Date;
@@ -29,10 +42,25 @@ export interface StrandInput {
   size: 'small' | 'large';
 }
 
-export type PointShape = 'solid' | 'smallSolid' | 'open' | 'bentBack' | 'resting' | 'hollowCentred' | 'struck';
-export interface Point { id: string; label: string; x: number; y: number; radius: number; line: 'upper' | 'lower'; shape: PointShape; labelShown: boolean }
+export type PointShape = 'solid' | 'smallSolid' | 'open' | 'bentBack' | 'resting' | 'hollowCentred' | 'struck' | 'notch';
+export interface Point { id: string; label: string; x: number; y: number; radius: number; line: 'upper' | 'lower'; shape: PointShape; labelShown: boolean; sheltered: boolean;
+  /** The share of its days on the recovery shelf that is left, 0 to 1; null for what is kept or gone. */
+  shelf: number | null;
+  /** Its moment of coming into force, while that is ahead. */
+  due: Date | null;
+}
+/** Older drafts between two publications, or a stretch of thinned versions, in one mark. */
+export interface FoldMark {
+  id: string; kind: 'lens' | 'run'; x: number; y: number; width: number; height: number; count: number; bytes: number;
+  /** How much the text changed in it, against the fold that changed most: 0 to 1. */
+  darkness: number;
+  first: string; last: string;
+}
+/** One approver's post on the rise of a version in approval. */
+export interface PostMark { x: number; y1: number; y2: number; decided: boolean }
+export interface ApprovalMark { path: string; posts: PostMark[]; ageX: number; ageY: number; days: number }
 /** Where a version governs or governed, along the upper line. */
-export interface InkBar { id: string; x1: number; x2: number; governs: boolean }
+export interface InkBar { id: string; x1: number; x2: number; governs: boolean; ahead?: boolean }
 /** A curve, as the `d` of an SVG path. */
 export interface Curve { from: string; to: string; path: string }
 export interface Arc extends Curve { label: string; labelX: number; labelY: number }
@@ -48,6 +76,8 @@ export interface StrandDrawing {
   lineStart: number;
   nowX: number;
   points: Point[];
+  folds: FoldMark[];
+  approval: ApprovalMark | null;
   bars: InkBar[];
   rises: Curve[];
   arcs: Arc[];
@@ -62,15 +92,19 @@ interface Measures {
   height: number; upperY: number; lowerY: number; rulerY: number | null; ringY: number;
   left: number; hatch: number; leastPitch: number; mostPitch: number; radius: number; ring: number;
   ghostMinor: number; ghostMajor: number; label: number; publications: number;
+  /** Versions at the end that are never folded, and the narrowest step of older ones where there is no room: no target is under 8 px. */
+  tail: number; densePitch: number; run: number; lens: number; approval: number; ahead: number;
 }
 const measures: Record<StrandInput['size'], Measures> = {
   large: {
     height: 256, upperY: 58, lowerY: 136, rulerY: 226, ringY: 174, left: 28, hatch: 34, leastPitch: 34, mostPitch: 104, radius: 6, ring: 14,
     ghostMinor: 58, ghostMajor: 106, label: 36, publications: Infinity,
+    tail: 12, densePitch: 11, run: 84, lens: 30, approval: 70, ahead: 62,
   },
   small: {
     height: 46, upperY: 13, lowerY: 32, rulerY: null, ringY: 32, left: 36, hatch: 16, leastPitch: 13, mostPitch: 26, radius: 4, ring: 5,
     ghostMinor: 24, ghostMajor: 24, label: 0, publications: 6,
+    tail: 5, densePitch: 13, run: 26, lens: 18, approval: 22, ahead: 16,
   },
 };
 
@@ -80,43 +114,84 @@ const measures: Record<StrandInput['size'], Measures> = {
  */
 export function layOutStrand(input: StrandInput): StrandDrawing {
   const size = measures[input.size];
-  const shown = versionsShown(input, size);
-  const earlier = input.versions.length - shown.length;
-  const right = rightMargin(input, size);
-  const left = size.left + (earlier > 0 ? size.hatch : 0);
+  const past = input.versions.filter((version) => !isAhead(version));
+  const ahead = input.versions.filter(isAhead);
+  const right = rightMargin(input, size) + ahead.length * size.ahead;
   const gap = gapBeforeNow(input, size);
-  const room = input.width - left - right - gap;
-  const pitch = Math.min(size.mostPitch, Math.max(size.leastPitch, room / Math.max(1, shown.length - 1)));
-  const lastX = left + pitch * Math.max(0, shown.length - 1);
+  const slots = slotsShown(input, past, size, input.width - size.left - right - gap);
+  const shown = slots.flatMap((slot) => (slot.kind === 'point' ? [slot.version] : slot.versions));
+  const earlier = past.length - shown.length;
+  const left = size.left + (earlier > 0 ? size.hatch : 0);
+  const steps = stepsOf(slots, size, input.width - left - right - gap);
+  const lastX = left + steps.reduce((sum, step) => sum + step, 0);
   const nowX = Math.max(input.width - right, lastX + gap);
-  const points = layOutPoints(shown, left, pitch, size);
+  const { points, folds } = layOutSlots(slots, left, steps, size, input.now);
+  points.push(...ahead.map((version, index) => pointOf(version, nowX + (index + 0.8) * size.ahead, size, input.now, true)));
   const byId = new Map(points.map((point) => [point.id, point]));
-  const ghosts = layOutGhosts(input, nowX, size);
+  for (const slot of slots) {
+    const mark = slot.kind === 'point' ? undefined : folds.find(({ id }) => id === slot.id);
+    // What leads to a folded version leads to its fold.
+    if (mark && slot.kind !== 'point') for (const version of slot.versions) byId.set(version.id, { ...pointOf(version, mark.x + mark.width / 2, size, input.now, false), radius: size.radius });
+  }
+  const drawn = [...shown, ...ahead];
+  const ghosts = layOutGhosts(input, nowX + ahead.length * size.ahead, size);
   return {
     width: nowX + right, height: size.height, upperY: size.upperY, lowerY: size.lowerY, lineStart: size.left - 6, nowX,
-    points, earlier, ghosts,
-    bars: layOutBars(shown, byId, nowX),
-    rises: layOutRises(shown, byId),
-    arcs: layOutArcs(shown, byId, size),
+    points, folds, earlier, ghosts,
+    bars: layOutBars(drawn, byId, nowX),
+    rises: layOutRises(drawn, byId),
+    arcs: layOutArcs(drawn, byId, size),
+    approval: layOutApproval(input, byId, size),
     thread: layOutThread(input, byId, nowX, size),
     ruler: size.rulerY === null ? null : layOutRuler(shown, points, input.now, { left, nowX, y: size.rulerY }, size),
   };
 }
 
-/** Small Strands show the last six publications and what came after the seventh, as far as there is room. */
-function versionsShown(input: StrandInput, size: Measures): readonly StrandVersion[] {
-  if (input.size === 'large') return input.versions;
-  const published = input.versions.flatMap((version, index) => (isUpper(version) ? [index] : []));
+const isAhead = (version: StrandVersion): boolean => version.standing === 'scheduled';
+
+/**
+ * What is drawn of the past, folded where there is no room for all. Small Strands show the last six publications and what came after the
+ * seventh, as far as there is room.
+ */
+function slotsShown(input: StrandInput, past: readonly StrandVersion[], size: Measures, room: number): Slot[] {
+  const published = past.flatMap((version, index) => (isUpper(version) ? [index] : []));
   const seventh = published.at(-size.publications - 1);
-  const start = seventh === undefined ? 0 : seventh + 1;
-  const room = input.width - size.left - size.hatch - rightMargin(input, size) - gapBeforeNow(input, size);
-  const fits = Math.max(2, Math.floor(room / size.leastPitch) + 1);
-  return input.versions.slice(Math.max(start, input.versions.length - fits));
+  const from = input.size === 'small' && seventh !== undefined ? past.slice(seventh + 1) : past;
+  const slots = foldHistory(from, {
+    tail: size.tail, dense: (from.length - 1) * size.leastPitch > room, opened: input.opened ?? new Set(), kept: new Set(input.custody?.baseId ? [input.custody.baseId] : []),
+  });
+  if (input.size === 'large') return slots;
+  let fits = 1;
+  let used = 0;
+  while (fits < slots.length) {
+    used += size.leastPitch + extent(slots[slots.length - fits - 1] as Slot, size);
+    if (used > room - size.hatch) break;
+    fits += 1;
+  }
+  return slots.slice(Math.max(0, slots.length - fits));
+}
+
+/** Room a slot takes beyond that of a point. */
+const extent = (slot: Slot, size: Measures): number => (slot.kind === 'run' ? size.run : slot.kind === 'lens' ? size.lens : 0);
+
+/** The way from each slot to the next: even where there is room; else the last dozen at full pitch and the older ones closer. */
+function stepsOf(slots: readonly Slot[], size: Measures, room: number): number[] {
+  const count = Math.max(0, slots.length - 1);
+  const folds = slots.slice(0, count).reduce((sum, slot) => sum + extent(slot, size), 0);
+  const even = (room - folds) / Math.max(1, count);
+  const wide = (slot: Slot): number => extent(slot, size);
+  if (even >= size.leastPitch || size.publications !== Infinity) {
+    const pitch = Math.min(size.mostPitch, Math.max(size.leastPitch, even));
+    return slots.slice(0, count).map((slot) => pitch + wide(slot));
+  }
+  const tail = Math.min(count, size.tail);
+  const older = Math.min(size.leastPitch, Math.max(size.densePitch, (room - folds - tail * size.leastPitch) / Math.max(1, count - tail)));
+  return slots.slice(0, count).map((slot, index) => (index >= count - tail ? size.leastPitch : older) + wide(slot));
 }
 
 /** Room between the last point and now; a thread needs more of it. */
 function gapBeforeNow(input: StrandInput, size: Measures): number {
-  return size.leastPitch * (input.custody?.baseId ? 2.4 : 1.2);
+  return size.leastPitch * (input.custody?.baseId ? 2.4 : 1.2) + (input.approval ? size.approval - size.leastPitch * 0.6 : 0);
 }
 
 function rightMargin(input: StrandInput, size: Measures): number {
@@ -127,6 +202,7 @@ function rightMargin(input: StrandInput, size: Measures): number {
 const isUpper = (version: StrandVersion): boolean => version.state === 'published' || version.state === 'withdrawn';
 
 function shapeOf(version: StrandVersion): PointShape {
+  if (version.thinned) return 'notch';
   switch (version.state) {
     case 'published': return version.standing === 'inForce' ? 'solid' : version.standing === 'scheduled' ? 'hollowCentred' : 'smallSolid';
     case 'withdrawn': return 'struck';
@@ -136,31 +212,89 @@ function shapeOf(version: StrandVersion): PointShape {
   }
 }
 
-function layOutPoints(shown: readonly StrandVersion[], left: number, pitch: number, size: Measures): Point[] {
+function pointOf(version: StrandVersion, x: number, size: Measures, now: Date, labelShown: boolean): Point {
+  const line = isUpper(version) ? 'upper' : 'lower';
+  const shape = shapeOf(version);
+  const { thinned } = version;
+  const whole = thinned ? thinned.until.getTime() - thinned.at.getTime() : 0;
+  const left = thinned ? thinned.until.getTime() - now.getTime() : 0;
+  return {
+    id: version.id, label: version.label, line, shape, labelShown, x,
+    // An approved version rests under the upper line, until it is published.
+    y: shape === 'resting' ? size.upperY + size.radius * 2.4 : line === 'upper' ? size.upperY : size.lowerY,
+    radius: shape === 'solid' ? size.radius * 1.3 : shape === 'smallSolid' ? size.radius * 0.85 : size.radius,
+    sheltered: Boolean(version.sheltered), shelf: thinned && left > 0 && whole > 0 ? Math.min(1, left / whole) : null,
+    due: isAhead(version) ? version.inForceFrom ?? null : null,
+  };
+}
+
+function layOutSlots(slots: readonly Slot[], left: number, steps: readonly number[], size: Measures, now: Date): { points: Point[]; folds: FoldMark[] } {
+  const points: Point[] = [];
+  const folds: FoldMark[] = [];
+  const most = Math.max(1, ...slots.map((slot) => (slot.kind === 'lens' ? wordsChanged(slot.versions) : 0)));
+  let x = left;
+  for (const [index, slot] of slots.entries()) {
+    if (slot.kind === 'point') points.push(pointOf(slot.version, x, size, now, false));
+    else {
+      const upper = slot.versions.filter(isUpper).length > slot.versions.length / 2;
+      folds.push({
+        id: slot.id, kind: slot.kind, count: slot.versions.length, x, width: extent(slot, size), y: upper ? size.upperY : size.lowerY,
+        height: slot.kind === 'lens' ? Math.min(size.radius * 6.4, size.radius * (1.6 + Math.log2(slot.versions.length))) : size.radius * 2,
+        bytes: slot.versions.reduce((sum, version) => sum + (version.size ?? 0), 0),
+        darkness: slot.kind === 'lens' ? wordsChanged(slot.versions) / most : 0,
+        first: slot.versions[0]?.label ?? '', last: slot.versions.at(-1)?.label ?? '',
+      });
+    }
+    x += steps[index] ?? 0;
+  }
+  // From the right, so that the newest keep their labels where there is no room for all.
   const nextLabel = { upper: Infinity, lower: Infinity };
-  return shown.map((version, index): Point => {
-    const line = isUpper(version) ? 'upper' : 'lower';
-    const shape = shapeOf(version);
-    return {
-      id: version.id, label: version.label, line, shape, labelShown: false,
-      x: left + index * pitch, y: line === 'upper' ? size.upperY : size.lowerY,
-      radius: shape === 'solid' ? size.radius * 1.3 : shape === 'smallSolid' ? size.radius * 0.85 : size.radius,
-    };
-  }).reverse().map((point) => {
-    // From the right, so that the newest keep their labels where there is no room for all.
-    const labelShown = size.label > 0 && nextLabel[point.line] - point.x >= size.label;
-    if (labelShown) nextLabel[point.line] = point.x;
-    return { ...point, labelShown };
-  }).reverse();
+  for (const point of [...points].reverse()) {
+    point.labelShown = size.label > 0 && nextLabel[point.line] - point.x >= size.label;
+    if (point.labelShown) nextLabel[point.line] = point.x;
+  }
+  return { points, folds };
+}
+
+/** Words that came or went from each version to the next, as far as their counts tell. */
+function wordsChanged(versions: readonly StrandVersion[]): number {
+  return versions.reduce((sum, version, index) => {
+    const before = versions[index - 1]?.words;
+    return before === undefined || before === null || version.words === undefined || version.words === null ? sum : sum + Math.abs(version.words - before);
+  }, 0);
+}
+
+/** The rise of a version in approval, past one post an approver: in line where they decide in turn, abreast where together. */
+function layOutApproval(input: StrandInput, byId: Map<string, Point>, size: Measures): ApprovalMark | null {
+  const { approval } = input;
+  const from = approval ? byId.get(approval.versionId) : undefined;
+  if (!approval || !from) return null;
+  const width = size.approval;
+  const [a, b] = [{ x: from.x + from.radius, y: from.y }, { x: from.x + width, y: size.upperY }];
+  const handles = [{ x: a.x + width * 0.5, y: a.y }, { x: b.x - width * 0.5, y: b.y }] as const;
+  const count = approval.decided.length;
+  const half = size.radius * (input.size === 'large' ? 1.7 : 1.1);
+  const posts = approval.decided.map((decided, index): PostMark => {
+    const inLine = approval.mode === 'serial';
+    const spot = bezier(a, handles[0], handles[1], b, inLine ? 0.25 + (0.5 * (index + 0.5)) / count : 0.5);
+    const x = inLine ? spot.x : spot.x + (index - (count - 1) / 2) * size.radius * 1.1;
+    return { x: round(x), y1: round(spot.y - half), y2: round(spot.y + half), decided };
+  });
+  return {
+    posts, ageX: from.x + width * 0.5, ageY: size.lowerY + size.radius * 3, days: Math.floor((input.now.getTime() - approval.submittedAt.getTime()) / 86_400_000),
+    path: path`M ${a.x} ${a.y} C ${handles[0].x} ${handles[0].y} ${handles[1].x} ${handles[1].y} ${b.x} ${b.y}`,
+  };
 }
 
 function layOutBars(shown: readonly StrandVersion[], byId: Map<string, Point>, nowX: number): InkBar[] {
-  const governing = shown.filter((version) => version.state === 'published' && version.standing !== 'scheduled');
-  return governing.map((version, index) => {
+  const governing = shown.filter((version) => version.state === 'published' && !isAhead(version));
+  const bars = governing.map((version, index): InkBar => {
     const next = governing[index + 1];
     const governs = version.standing === 'inForce';
     return { id: version.id, governs, x1: x(byId, version.id), x2: governs || !next ? nowX : x(byId, next.id) };
-  });
+  }).filter((bar) => bar.x2 > bar.x1);
+  // Dashed up to what is scheduled: until then the one before holds.
+  return [...bars, ...shown.filter(isAhead).slice(0, 1).map((version) => ({ id: version.id, governs: true, ahead: true, x1: nowX, x2: x(byId, version.id) }))];
 }
 const x = (byId: Map<string, Point>, id: string): number => byId.get(id)?.x ?? 0;
 
@@ -169,7 +303,7 @@ function layOutRises(shown: readonly StrandVersion[], byId: Map<string, Point>):
   return shown.flatMap((version): Curve[] => {
     const to = byId.get(version.id);
     const from = version.origin.from === null ? undefined : byId.get(version.origin.from);
-    if (!to || !from || version.origin.kind === 'restore' || from.line !== 'lower' || to.line !== 'upper') return [];
+    if (!to || !from || version.origin.kind === 'restore' || from.line !== 'lower' || to.line !== 'upper' || to.x <= from.x) return [];
     const half = (to.x - from.x) / 2;
     return [{ from: from.id, to: to.id, path: path`M ${from.x} ${from.y} C ${from.x + half} ${from.y} ${to.x - half} ${to.y} ${to.x} ${to.y}` }];
   });
@@ -179,7 +313,7 @@ function layOutArcs(shown: readonly StrandVersion[], byId: Map<string, Point>, s
   return shown.flatMap((version): Arc[] => {
     const to = byId.get(version.id);
     const from = version.origin.from === null ? undefined : byId.get(version.origin.from);
-    if (!to || !from || version.origin.kind !== 'restore') return [];
+    if (!to || !from || version.origin.kind !== 'restore' || to.x <= from.x) return [];
     const deepest = size.rulerY === null ? size.height - 4 : size.rulerY - 26;
     const depth = Math.min(deepest, size.lowerY + size.radius + 8 + (to.x - from.x) / 14);
     // A cubic's middle lies at 3/4 of the way from its ends to its handles.
@@ -240,14 +374,16 @@ function layOutRuler(
   shown: readonly StrandVersion[], points: readonly Point[], now: Date, at: { left: number; nowX: number; y: number }, size: Measures,
 ): NonNullable<StrandDrawing['ruler']> {
   const first = shown[0]?.at ?? now;
+  const times = new Map(shown.map((version) => [version.id, version]));
   const span = Math.max(1, now.getTime() - first.getTime());
   const place = (time: Date): number => round(at.left + ((time.getTime() - first.getTime()) / span) * (at.nowX - at.left));
   return {
     y: at.y,
     ticks: rulerTicks(first, now, at.nowX - at.left).map((tick) => ({ ...tick, x: place(tick.at) })),
-    hairlines: points.map((point, index) => ({
-      id: point.id, x1: point.x, y1: Math.max(point.y, size.upperY) + point.radius, x2: place((shown[index] as StrandVersion).at), y2: at.y,
-    })),
+    hairlines: points.flatMap((point) => {
+      const version = times.get(point.id);
+      return version ? [{ id: point.id, x1: point.x, y1: Math.max(point.y, size.upperY) + point.radius, x2: place(version.at), y2: at.y }] : [];
+    }),
   };
 }
 

@@ -108,7 +108,7 @@ export async function documentViews(context: Context, accesses: readonly Access[
       title: latest.fields.title, fileName: latest.fileName, fields: latest.fields,
       owner: person(document.ownerId), coAuthors: document.coAuthorIds.map(person),
       inForce, latest, versions: visible.get(document.id)?.total ?? 0,
-      strand: newest.map(({ id, label, state, standing, at, origin, thinned, sheltered, inForceFrom: from, size }) => ({ id, label, state, standing, at, origin, thinned, sheltered, inForceFrom: from, size })),
+      strand: newest.map(({ id, label, state, standing, at, origin, thinned, sheltered, inForceFrom: from, size, words }) => ({ id, label, state, standing, at, origin, thinned, sheltered, inForceFrom: from, size, words })),
       custody: custodyView(context, access, person),
       approval: approvalView(access, person),
       approvers: document.approvers.map(({ id }) => person(id)),

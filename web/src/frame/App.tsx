@@ -5,7 +5,11 @@ import { createBrowserRouter, RouterProvider } from 'react-router-dom';
 import { ComparePage } from '../features/compare/ComparePage.tsx';
 import { DocumentPage } from '../features/document/DocumentPage.tsx';
 import { InForcePage } from '../features/inForce/InForcePage.tsx';
+import { PeoplePage } from '../features/people/PeoplePage.tsx';
 import { RegisterPage } from '../features/register/RegisterPage.tsx';
+import { RulebookPage } from '../features/rulebook/RulebookPage.tsx';
+import { ShelfPage } from '../features/shelf/ShelfPage.tsx';
+import { SightPage } from '../features/sight/SightPage.tsx';
 import { SignInPage } from '../features/signIn/SignInPage.tsx';
 import { ProblemError } from '../shared/api.ts';
 import { FirstLibrary } from './FirstLibrary.tsx';
@@ -26,7 +30,11 @@ const router = createBrowserRouter([
     element: <Shell />, errorElement: <Nowhere />,
     children: [
       { path: '/', element: <FirstLibrary /> },
+      { path: '/people', element: <PeoplePage /> },
       { path: '/:code', element: <RegisterPage /> },
+      { path: '/:code/rulebook', element: <RulebookPage /> },
+      { path: '/:code/shelf', element: <ShelfPage /> },
+      { path: '/:code/documents/:id/sight', element: <SightPage /> },
       { path: '/:code/in-force', element: <InForcePage /> },
       { path: '/:code/documents/:id', element: <DocumentPage /> },
       { path: '/:code/documents/:id/versions/:label', element: <DocumentPage /> },

@@ -7,6 +7,19 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
     keys: [['n', 'next change'], ['p', 'previous change'], ['m', 'merged or side by side']],
   },
   {
+    test: /\/sight$/, title: 'Who sees what', text: 'Members by versions: a filled mark sees it, an open one does not. Each says why on focus or hover. “Seen as” above shows the whole library so.', keys: [],
+  },
+  {
+    test: /\/rulebook$/, title: 'Rulebook', text: 'Underlined words are choices; a number can be typed or dragged. What a choice would do to this library is computed on the right before anything is applied. The sample above is stepped through under the same rules.',
+    keys: [['Esc', 'back to the Register']],
+  },
+  {
+    test: /\/shelf$/, title: 'Recovery shelf', text: 'Content that was thinned, with the days it can still be recovered. The row of a version stays in any case.', keys: [],
+  },
+  {
+    test: /^\/people$/, title: 'People and libraries', text: 'Who is a member of which library, by themselves or through a group. Rights are the union of all roles.', keys: [],
+  },
+  {
     test: /\/documents\//, title: 'Document', text: 'The upper line holds published versions, the lower one drafts; the heavy bar runs while a version is in force. While you hold the document, drop the edited file on a number to come.',
     keys: [['o', 'check out'], ['i', 'check in'], ['v', 'compare with what is in force'], ['← →', 'move along the Strand'], ['3.14', 'jump to that version'], ['3.14 5.0', 'compare the two']],
   },

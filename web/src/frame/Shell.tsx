@@ -6,32 +6,35 @@ import { type FormEvent, useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate, useSearchParams } from 'react-router-dom';
 import { call, ProblemError } from '../shared/api.ts';
-import { librariesQuery, sessionQuery } from '../shared/queries.ts';
+import { librariesQuery, ownLibrariesQuery, sessionQuery } from '../shared/queries.ts';
+import { useSeenAs } from '../shared/seenAs.ts';
 import { Help } from './Help.tsx';
 import { Nowhere } from './Nowhere.tsx';
 import { usePreferences } from './preferences.ts';
+import { SeenAsBanner, SeenAsChoice } from './SeenAsBar.tsx';
 import { useLibrary } from './useLibrary.ts';
 
 /** The frame around every screen: the slim bar, the narrow spine. Whoever is not signed in is led to sign in, and back. */
 export function Shell() {
   const { data: session, error } = useQuery(sessionQuery);
   const location = useLocation();
+  const as = useSeenAs((state) => state.as);
   if (error instanceof ProblemError && error.problem.status === 401) {
     return <Navigate to="/sign-in" replace state={{ from: `${location.pathname}${location.search}` }} />;
   }
   if (error) return <Nowhere error={error} />;
   if (!session) return null;
   return (
-    <div className="frame">
+    <div className={as === null ? 'frame' : 'frame frame-seen-as'}>
       <a href="#screen" className="skip">Skip to the screen</a>
-      <TopBar name={session.name} />
+      <TopBar name={session.name} siteAdministrator={session.siteAdministrator} />
       <Spine />
-      <div id="screen" className="screen"><Outlet /></div>
+      <div id="screen" className="screen"><SeenAsBanner /><Outlet /></div>
     </div>
   );
 }
 
-function TopBar({ name }: { name: string }) {
+function TopBar({ name, siteAdministrator }: { name: string; siteAdministrator: boolean }) {
   const library = useLibrary();
   const { data: libraries } = useQuery(librariesQuery);
   const navigate = useNavigate();
@@ -46,7 +49,8 @@ function TopBar({ name }: { name: string }) {
       ) : <span className="library-name">{library?.name}</span>}
       {library && <Find code={library.code} />}
       <span className="top-gap" />
-      <Person name={name} />
+      {library && <SeenAsChoice library={library} />}
+      <Person name={name} siteAdministrator={siteAdministrator} />
     </header>
   );
 }
@@ -73,23 +77,27 @@ function Find({ code }: { code: string }) {
   );
 }
 
-function Person({ name }: { name: string }) {
+function Person({ name, siteAdministrator }: { name: string; siteAdministrator: boolean }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const { scheme, setScheme } = usePreferences();
+  const { data: own } = useQuery(ownLibrariesQuery);
+  const managesPeople = siteAdministrator || own?.items.some(({ roles }) => roles.includes('controller'));
   const leave = async (): Promise<void> => {
     await call(routes.signOut);
     client.clear();
+    useSeenAs.getState().look(null);
     void navigate('/sign-in');
   };
   const items = [
+    ...(managesPeople ? [{ key: 'people', label: 'People and libraries' }, { type: 'divider' as const }] : []),
     { key: 'light', label: 'Light paper' }, { key: 'dark', label: 'Dark paper' }, { key: 'system', label: 'As the system' },
     { type: 'divider' as const }, { key: 'leave', label: 'Sign out' },
   ];
   return (
     <Dropdown trigger={['click']} menu={{
       items, selectedKeys: [scheme ?? 'system'],
-      onClick: ({ key }) => { if (key === 'leave') void leave(); else setScheme(key === 'system' ? null : key as 'light' | 'dark'); },
+      onClick: ({ key }) => { if (key === 'leave') void leave(); else if (key === 'people') void navigate('/people'); else setScheme(key === 'system' ? null : key as 'light' | 'dark'); },
     }}>
       <button type="button" className="person">{name}</button>
     </Dropdown>
@@ -98,11 +106,12 @@ function Person({ name }: { name: string }) {
 
 function Spine() {
   const library = useLibrary();
+  const { pathname } = useLocation();
   return (
     <nav className="spine" aria-label="Main">
       {library && (
         <>
-          <NavLink to={`/${library.code}`} end={false} className={({ isActive }) => (isActive && !location.pathname.endsWith('/in-force') ? 'active' : '')}><ListDashesIcon size={20} />Register</NavLink>
+          <NavLink to={`/${library.code}`} end={false} className={() => (/\/(in-force|shelf)$/.test(pathname) ? '' : 'active')}><ListDashesIcon size={20} />Register</NavLink>
           <NavLink to={`/${library.code}/in-force`}><CheckCircleIcon size={20} />In force</NavLink>
         </>
       )}

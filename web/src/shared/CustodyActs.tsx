@@ -68,7 +68,7 @@ function Mine({ document, custody }: { document: Document; custody: NonNullable<
     <>
       <p className="muted">
         {custody.workingCopy ? <>{saves(custody.saves)}, the last {custody.lastSavedAt && dayTime(custody.lastSavedAt)} ({bytes(custody.workingCopy.size)})</> : 'Nothing saved yet'}
-        {' · checks in as '}{toCome?.minor && <><span className="number number-draft">{toCome.minor}</span> or </>}<span className="number number-published">{toCome?.major}</span>
+        {' · checks in as '}{toCome?.minor && <><span className="number number-draft">{toCome.minor}</span> or </>}<span className="number number-published">{toCome?.major}</span>{toCome?.submittedAs && ', once approved'}
       </p>
       <label className={`put-back ${over ? 'put-back-over' : ''}`} onDragOver={(event) => { event.preventDefault(); setOver(true); }} onDragLeave={() => setOver(false)}
         onDrop={(event) => { event.preventDefault(); setOver(false); void putBack(event.dataTransfer.files[0]); }}>

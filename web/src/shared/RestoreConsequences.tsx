@@ -17,12 +17,12 @@ export function RestoreConsequences({ document, version, onLeave, onDone }: { do
   if (!toCome) return null;
   const outcomes: Outcome[] = [
     ...(toCome.minor ? [{ label: `Restore ${version.label} as ${toCome.minor}`, act: restore('minor'), primary: true }] : []),
-    { label: `Restore ${version.label} as ${toCome.major}, in force`, act: restore('major'), primary: !toCome.minor },
+    { label: toCome.submittedAs ? `Restore ${version.label} and submit ${toCome.submittedAs}` : `Restore ${version.label} as ${toCome.major}, in force`, act: restore('major'), primary: !toCome.minor },
   ];
   return (
     <Consequences outcomes={outcomes} commentHint="Why? (Earlier content brought back)" onLeave={onLeave}>
       The content of {version.label} comes back as a new version{toCome.minor && ` ${toCome.minor}, a draft`}; everything in between stays.{' '}
-      {inForce ? `As ${toCome.major} it takes the place of ${inForce.label} for readers at once.` : `As ${toCome.major} it is what readers see at once.`}
+      {toCome.submittedAs ? `Submitted, ${toCome.submittedAs} waits for its approvers; ${inForce ? `readers see ${inForce.label} until they agree.` : 'readers see nothing until they agree.'}` : inForce ? `As ${toCome.major} it takes the place of ${inForce.label} for readers at once.` : `As ${toCome.major} it is what readers see at once.`}
     </Consequences>
   );
 }

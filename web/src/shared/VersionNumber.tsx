@@ -9,12 +9,17 @@ export function stateWords({ state, standing }: Omit<Shown, 'label'>): string {
   return { draft: 'draft', inApproval: 'in approval', approved: 'approved', rejected: 'rejected', withdrawn: 'withdrawn' }[state];
 }
 
+/** A version's label as people read it: one without a number is the current one, or else named by its place. */
+export function labelWords({ label, standing }: Pick<Shown, 'label' | 'standing'>): string {
+  return standing === 'inForce' && /^(\d+~)?u\d+$/.test(label) ? 'current' : label;
+}
+
 /** A version's number in its own face; on focus or hover it says why one sees it. */
 export function VersionNumber({ version, why }: { version: Shown; why?: string | undefined }) {
   const published = version.state === 'published' || version.state === 'withdrawn';
   const number = (
     <span className={`number ${published ? 'number-published' : 'number-draft'} ${version.standing === 'inForce' ? 'number-force' : ''}`}
-      {...(why ? { tabIndex: 0 } : {})}>{version.label}</span>
+      {...(why ? { tabIndex: 0 } : {})}>{labelWords(version)}</span>
   );
   return why ? <Tooltip title={why} trigger={['hover', 'focus']}>{number}</Tooltip> : number;
 }

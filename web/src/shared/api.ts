@@ -1,4 +1,5 @@
 import type { Problem, Route } from '@polychron/contract';
+import { useSeenAs } from './seenAs.ts';
 
 /** A refusal of the server, with its sentence for a person. */
 export class ProblemError extends Error {
@@ -8,28 +9,35 @@ export class ProblemError extends Error {
   }
 }
 
-interface CallInput<P, Q> { params?: P; query?: Partial<Q> | undefined; body?: unknown; ifMatch?: string }
+interface CallInput<P, Q> { params?: P; query?: Partial<Q> | undefined; body?: unknown; ifMatch?: string; headers?: Record<string, string>; signal?: AbortSignal; /** Not as the person one looks as. */ asMyself?: boolean }
 
 /** The address of a route with its parameters filled in. */
-export function addressOf<P, Q>(route: Route<P, Q>, input: Pick<CallInput<P, Q>, 'params' | 'query'> = {}): string {
+export function addressOf<P, Q>(route: Route<P, Q>, input: Pick<CallInput<P, Q>, 'params' | 'query' | 'asMyself'> = {}): string {
   const params = (input.params ?? {}) as Record<string, string>;
   const path = route.path.replace(/\{(\w+)\}/g, (_, name: string) => encodeURIComponent(params[name] ?? ''));
   const query = new URLSearchParams();
   for (const [name, value] of Object.entries(input.query ?? {})) if (value !== undefined && value !== '') query.set(name, String(value));
+  const { as } = useSeenAs.getState();
+  if (route.seenAs && as !== null && !input.asMyself) query.set('as', as);
   const text = query.toString();
   return `/api/v1${path}${text && '?'}${text}`;
 }
 
 /** Calls a route of the contract. @throws ProblemError when the server refuses, or cannot be reached */
 export async function call<P, Q, B, A>(route: Route<P, Q, B, A>, input: CallInput<P, Q> = {}): Promise<A> {
-  const headers: Record<string, string> = {};
+  return (await ask(route, input)).answer;
+}
+
+/** Calls a route; answers with the entity tag and the status as well. @throws ProblemError as `call` */
+export async function ask<P, Q, B, A>(route: Route<P, Q, B, A>, input: CallInput<P, Q> = {}): Promise<{ answer: A; tag: string; status: number }> {
+  const headers: Record<string, string> = { ...input.headers };
   if (input.body !== undefined) headers['Content-Type'] = 'application/json';
   if (input.ifMatch) headers['If-Match'] = input.ifMatch;
   const response = await fetch(addressOf(route, input), {
-    method: route.method.toUpperCase(), headers, ...(input.body === undefined ? {} : { body: JSON.stringify(input.body) }),
-  }).catch(() => { throw unreachable(); });
+    method: route.method.toUpperCase(), headers, ...(input.signal ? { signal: input.signal } : {}), ...(input.body === undefined ? {} : { body: JSON.stringify(input.body) }),
+  }).catch((error: unknown) => { throw input.signal?.aborted ? error : unreachable(); });
   if (!response.ok) throw new ProblemError(asProblem(response.status, await response.text()));
-  return (response.status === 204 ? undefined : await response.json()) as A;
+  return { answer: (response.status === 204 ? undefined : await response.json()) as A, tag: response.headers.get('etag') ?? '', status: response.status };
 }
 
 export interface Upload<A> { done: Promise<A>; cancel(): void }

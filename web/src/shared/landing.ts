@@ -8,6 +8,6 @@ export function landingOf(document: Document): Landing | undefined {
   return {
     documentId: document.id, number: document.number, registeredName: document.latest.fileName,
     workingCopy: custody.workingCopy && { fileName: custody.workingCopy.fileName, savedAt: custody.lastSavedAt },
-    commentRequired: document.toCome.commentRequired,
+    commentRequired: document.toCome.commentRequired, submittedAs: document.toCome.submittedAs,
   };
 }

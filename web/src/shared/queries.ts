@@ -1,10 +1,37 @@
 import { routes, type DocumentQuery } from '@polychron/contract';
 import { queryOptions, infiniteQueryOptions, type QueryClient } from '@tanstack/react-query';
-import { call } from './api.ts';
+import { ask, call } from './api.ts';
 
 /** What the server knows, by the keys it is cached under. */
 export const sessionQuery = queryOptions({ queryKey: ['session'], queryFn: () => call(routes.readSession), retry: false, staleTime: 60_000 });
 export const librariesQuery = queryOptions({ queryKey: ['libraries'], queryFn: () => call(routes.listLibraries), staleTime: 30_000 });
+
+/** The caller's own libraries, whoever they look as. */
+export const ownLibrariesQuery = queryOptions({ queryKey: ['own-libraries'], queryFn: () => call(routes.listLibraries, { asMyself: true }), staleTime: 30_000 });
+export const membersQuery = (libraryId: string) => queryOptions({
+  queryKey: ['members', libraryId], queryFn: async () => { const { answer, tag } = await ask(routes.listMembers, { params: { id: libraryId } }); return { members: answer, tag }; },
+});
+export const rulebookQuery = (libraryId: string) => queryOptions({
+  queryKey: ['rulebook', libraryId], queryFn: async () => { const { answer, tag } = await ask(routes.readRulebook, { params: { id: libraryId } }); return { ...answer, tag }; },
+});
+export const rulebookHistoryQuery = (libraryId: string) => infiniteQueryOptions({
+  queryKey: ['rulebook-history', libraryId], queryFn: ({ pageParam }) => call(routes.rulebookHistory, { params: { id: libraryId }, query: { limit: 20, ...(pageParam ? { cursor: pageParam } : {}) } }),
+  initialPageParam: '', getNextPageParam: (page) => page.next,
+});
+export const paceQuery = (libraryId: string) => queryOptions({ queryKey: ['pace', libraryId], queryFn: () => call(routes.pace, { params: { id: libraryId } }), staleTime: 60_000 });
+export const shelfQuery = (libraryId: string) => infiniteQueryOptions({
+  queryKey: ['shelf', libraryId], queryFn: ({ pageParam }) => call(routes.shelf, { params: { id: libraryId }, query: { limit: 50, ...(pageParam ? { cursor: pageParam } : {}) } }),
+  initialPageParam: '', getNextPageParam: (page) => page.next,
+});
+export const peopleQuery = (q: string) => infiniteQueryOptions({
+  queryKey: ['people', q], queryFn: ({ pageParam }) => call(routes.listPeople, { query: { q, limit: 100, ...(pageParam ? { cursor: pageParam } : {}) } }),
+  initialPageParam: '', getNextPageParam: (page) => page.next,
+});
+export const groupsQuery = queryOptions({ queryKey: ['groups'], queryFn: () => call(routes.listGroups) });
+export const visibilityQuery = (documentId: string) => infiniteQueryOptions({
+  queryKey: ['visibility', documentId], queryFn: ({ pageParam }) => call(routes.visibility, { params: { id: documentId }, query: { limit: 12, ...(pageParam ? { cursor: pageParam } : {}) } }),
+  initialPageParam: '', getNextPageParam: (page) => page.next,
+});
 
 export type RegisterFilter = Partial<Pick<DocumentQuery, 'q' | 'state' | 'heldBy' | 'subject' | 'overdue' | 'sort'>>;
 export const documentsQuery = (libraryId: string, filter: RegisterFilter) => infiniteQueryOptions({
@@ -29,6 +56,6 @@ export const comparisonQuery = (id: string, from: string, to: string) => queryOp
 export function refreshDocument(client: QueryClient, id: string): Promise<unknown> {
   return Promise.all([
     client.invalidateQueries({ queryKey: ['document', id] }), client.invalidateQueries({ queryKey: ['versions', id] }),
-    client.invalidateQueries({ queryKey: ['documents'] }),
+    client.invalidateQueries({ queryKey: ['documents'] }), client.invalidateQueries({ queryKey: ['shelf'] }), client.invalidateQueries({ queryKey: ['visibility', id] }),
   ]);
 }

@@ -14,11 +14,12 @@ import { Refusal } from '../../shared/Refusal.tsx';
 import { RestoreConsequences } from '../../shared/RestoreConsequences.tsx';
 import { Strand } from '../../shared/strand/Strand.tsx';
 import { useCheckOut } from '../../shared/useCheckOut.ts';
-import { stateWords } from '../../shared/VersionNumber.tsx';
+import { labelWords, stateWords } from '../../shared/VersionNumber.tsx';
 import { date, fullTime } from '../../shared/when.ts';
 import { Facts } from './Facts.tsx';
+import { UploadVersion } from './UploadVersion.tsx';
 
-type Asking = { kind: 'publish' } | { kind: 'restore'; version: Version } | null;
+type Asking = { kind: 'publish' } | { kind: 'submit' } | { kind: 'restore'; version: Version } | null;
 
 /** One document: its Strand, one version as it reads, its facts and versions. */
 export function DocumentPage() {
@@ -47,15 +48,17 @@ export function DocumentPage() {
       <header className="document-head">
         <span className="number doc-number">{document.number}</span>
         <h1>{document.title}</h1>
-        <DocumentActs document={document} busy={busy === id} onCheckOut={() => void checkOut(document)} onPublish={() => setAsking({ kind: 'publish' })} onCompare={compare} />
+        <DocumentActs document={document} busy={busy === id} onCheckOut={() => void checkOut(document)} onPublish={() => setAsking({ kind: 'publish' })} onSubmit={() => setAsking({ kind: 'submit' })} onCompare={compare} />
       </header>
       <Strand document={document} versions={[...versions].reverse()} size="large" chosen={shown?.label} onChoose={choose} onCompare={compare} landing={landingOf(document)} />
       {asking?.kind === 'publish' && <PublishConsequences document={document} onLeave={() => setAsking(null)} onDone={() => void navigate(address)} />}
+      {asking?.kind === 'submit' && <SubmitConsequences document={document} onLeave={() => setAsking(null)} />}
       {asking?.kind === 'restore' && <RestoreConsequences document={document} version={asking.version} onLeave={() => setAsking(null)} onDone={(made) => choose(made.label)} />}
       <div className="document-body">
         <section className="reading" aria-label="Text">
           {shown && <VersionFrame document={document} shown={shown} onRestore={() => setAsking({ kind: 'restore', version: shown })} onCompare={compare} />}
-          {shown && <ReadingOf documentId={id} version={shown} />}
+          {shown && !shown.thinned && <ReadingOf documentId={id} version={shown} />}
+          {shown?.thinned && <p className="empty">The content of {shown.label} was thinned. {shown.thinned.why} Its record is on the right.</p>}
         </section>
         <Facts document={document} versions={versions} shown={shown} address={address} busy={busy === id} onCheckOut={() => void checkOut(document)} onCompare={compare}
           hasMore={list.hasNextPage} onMore={() => void list.fetchNextPage()} />
@@ -69,36 +72,72 @@ function focusGhost(): void {
   document.querySelector<HTMLButtonElement>('.document .ghost')?.click();
 }
 
-interface ActsProps { document: Document; busy: boolean; onCheckOut: () => void; onPublish: () => void; onCompare: (from: string, to: string) => void }
+interface ActsProps { document: Document; busy: boolean; onCheckOut: () => void; onPublish: () => void; onSubmit: () => void; onCompare: (from: string, to: string) => void }
 
-function DocumentActs({ document, busy, onCheckOut, onPublish, onCompare }: ActsProps) {
-  const { inForce, latest, acts, toCome } = document;
+function DocumentActs({ document, busy, onCheckOut, onPublish, onSubmit, onCompare }: ActsProps) {
+  const { inForce, latest, acts } = document;
   return (
     <div className="acts">
       {inForce && inForce.id !== latest.id && <Button onClick={() => onCompare(inForce.label, latest.label)}>Compare {latest.label} with {inForce.label} <kbd>v</kbd></Button>}
-      {acts.publish.allowed && toCome && <Button onClick={onPublish}>Publish {latest.label} as {toCome.major}</Button>}
+      {acts.submit.allowed && <Button onClick={onSubmit}>Submit {latest.label}</Button>}
+      {acts.publish.allowed && <Button onClick={onPublish}>{publishLabel(document)}</Button>}
+      {acts.upload.allowed && <UploadVersion document={document} />}
       {acts.checkIn.allowed && <Button type="primary" onClick={focusGhost}>Check in <kbd>i</kbd></Button>}
       {acts.checkOut.allowed && <Button type="primary" loading={busy} onClick={onCheckOut}>Check out <kbd>o</kbd></Button>}
     </div>
   );
 }
 
+/** A stepped draft becomes the next x.0; a version with a whole number, or none, is published as it is. */
+function publishedAs({ latest, toCome }: Document): string {
+  return latest.minor > 0 && toCome ? toCome.major : latest.label;
+}
+const publishLabel = (document: Document): string => {
+  const as = publishedAs(document);
+  return as === document.latest.label ? `Publish ${as}` : `Publish ${document.latest.label} as ${as}`;
+};
+
 function PublishConsequences({ document, onLeave, onDone }: { document: Document; onLeave: () => void; onDone: () => void }) {
   const client = useQueryClient();
-  const { latest, inForce, toCome, seenBy } = document;
-  if (!toCome) return null;
+  const [from, setFrom] = useState('');
+  const { latest, inForce, seenBy } = document;
+  const as = publishedAs(document);
   const publish = async (comment: string): Promise<void> => {
-    await call(routes.publish, { params: { id: document.id }, body: { version: latest.label, comment } });
+    await call(routes.publish, { params: { id: document.id }, body: { version: latest.label, comment, ...momentOf(from) } });
     await refreshDocument(client, document.id);
     onDone();
   };
   const members = seenBy ? `${Math.max(seenBy.inForce, seenBy.latest)} members` : 'All members';
+  const when = from ? `from ${fullTime(from)}` : 'from now';
   return (
-    <Consequences outcomes={[{ label: `Publish ${latest.label} as ${toCome.major}`, act: publish, primary: true }]} commentHint={`What is new? (${latest.comment})`} onLeave={onLeave}>
-      {inForce ? `Readers will see ${toCome.major} instead of ${inForce.label} from now; ${inForce.label} is superseded and stays.` : `${members} will see ${toCome.major} from now; nothing was in force before.`} The drafts stay.
+    <Consequences outcomes={[{ label: from ? `${publishLabel(document)}, in force later` : publishLabel(document), act: publish, primary: true }]} commentHint={`What is new? (${latest.comment})`} onLeave={onLeave}>
+      {inForce ? `Readers will see ${as} instead of ${inForce.label} ${when}; ${inForce.label} is superseded and stays.` : `${members} will see ${as} ${when}; nothing was in force before.`} The drafts stay as long as the Rulebook says.
+      <Moment value={from} onChange={setFrom} />
     </Consequences>
   );
 }
+
+function SubmitConsequences({ document, onLeave }: { document: Document; onLeave: () => void }) {
+  const client = useQueryClient();
+  const [from, setFrom] = useState('');
+  const { latest, inForce, approvers } = document;
+  const submit = async (comment: string): Promise<void> => {
+    await call(routes.submit, { params: { id: document.id }, body: { version: latest.label, comment, ...momentOf(from) } });
+    await refreshDocument(client, document.id);
+  };
+  return (
+    <Consequences outcomes={[{ label: `Submit ${latest.label}`, act: submit, primary: true }]} commentHint="What should the approvers look at? (optional)" onLeave={onLeave}>
+      {approvers.map(({ name }) => name).join(', ')} {approvers.length === 1 ? 'is' : 'are'} asked about {latest.label}. Until {approvers.length === 1 ? 'that is decided' : 'they agree'} nobody can check it out, and {inForce ? `readers see ${inForce.label}` : 'readers see nothing'}.
+      <Moment value={from} onChange={setFrom} />
+    </Consequences>
+  );
+}
+
+/** The moment of coming into force, where it should not be as soon as it is published. */
+function Moment({ value, onChange }: { value: string; onChange: (value: string) => void }) {
+  return <label className="moment">In force from <input type="datetime-local" value={value} onChange={(event) => onChange(event.target.value)} /> <span className="muted">{value ? '' : 'empty: as soon as it is published'}</span></label>;
+}
+const momentOf = (local: string): { inForceFrom?: string } => (local ? { inForceFrom: new Date(local).toISOString() } : {});
 
 /** What the version shown is, and what is in force; a past version says so. */
 function VersionFrame({ document, shown, onRestore, onCompare }: { document: Document; shown: Version; onRestore: () => void; onCompare: (from: string, to: string) => void }) {
@@ -107,14 +146,14 @@ function VersionFrame({ document, shown, onRestore, onCompare }: { document: Doc
   const past = !isInForce && shown.id !== latest.id;
   return (
     <div className={`version-frame ${isInForce ? 'in' : past ? 'past' : 'draft'}`}>
-      <span>
-        <strong>{shown.label} · {stateWords(shown)}</strong>
+      <span title={shown.why}>
+        <strong>{labelWords(shown)} · {stateWords(shown)}</strong>
         {isInForce ? <> since {date(shown.inForceFrom ?? shown.at)} · what everyone in the library sees</> : <> · {inForce ? <>{inForce.label} is in force since {date(inForce.inForceFrom ?? inForce.at)}</> : 'nothing is in force'}</>}
       </span>
       <span className="acts">
-        {document.acts.restore.allowed && shown.id !== latest.id && <button type="button" className="quiet" onClick={onRestore}>Restore {shown.label}{document.toCome?.minor && ` as ${document.toCome.minor}`}</button>}
-        {inForce && !isInForce && <button type="button" className="quiet" onClick={() => onCompare(inForce.label, shown.label)}>Compare with {inForce.label}</button>}
-        <button type="button" className="quiet" onClick={() => download(addressOf(routes.versionContent, { params: { id: document.id, v: shown.label } }))}>Download</button>
+        {document.acts.restore.allowed && shown.id !== latest.id && !shown.thinned && <button type="button" className="quiet" onClick={onRestore}>Restore {shown.label}{document.toCome?.minor && ` as ${document.toCome.minor}`}</button>}
+        {inForce && !isInForce && !shown.thinned && <button type="button" className="quiet" onClick={() => onCompare(inForce.label, shown.label)}>Compare with {inForce.label}</button>}
+        {!shown.thinned && <button type="button" className="quiet" onClick={() => download(addressOf(routes.versionContent, { params: { id: document.id, v: shown.label } }))}>Download</button>}
         <span className="muted" title={fullTime(shown.at)}>{shown.author.name}</span>
       </span>
     </div>

@@ -2,7 +2,11 @@ import type { Document, Version } from '@polychron/contract';
 import { Tooltip } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router-dom';
+import { useLibrary } from '../../frame/useLibrary.ts';
+import { ApprovalActs } from '../../shared/ApprovalActs.tsx';
 import { CustodyActs } from '../../shared/CustodyActs.tsx';
+import { KeepingActs } from '../../shared/KeepingActs.tsx';
+import { useSeenAs } from '../../shared/seenAs.ts';
 import { stateWords, VersionNumber } from '../../shared/VersionNumber.tsx';
 import { bytes, date, day, fullTime } from '../../shared/when.ts';
 
@@ -14,8 +18,12 @@ interface Props {
 /** Custody, sight, versions and fields, beside the text. */
 export function Facts({ document, versions, shown, address, busy, hasMore, onCheckOut, onCompare, onMore }: Props) {
   const { fields, inForce, latest, seenBy } = document;
+  const library = useLibrary();
+  const as = useSeenAs((state) => state.as);
+  const seesAll = as === null && library?.roles.includes('controller');
   return (
     <aside className="facts" aria-label="Facts">
+      {document.approval && <><h2>Approval</h2><ApprovalActs document={document} /></>}
       <h2>Custody</h2>
       <CustodyActs document={document} onCheckOut={onCheckOut} busy={busy} />
       <h2>Who sees what</h2>
@@ -24,6 +32,8 @@ export function Facts({ document, versions, shown, address, busy, hasMore, onChe
         {seenBy && latest.id !== inForce?.id && <>{seenBy.latest} see <VersionNumber version={latest} why={latest.why} />. </>}
         {shown?.why}
       </p>
+      {seesAll && <p><Link to={`${address}/sight`}>Members by versions</Link></p>}
+      {shown && <KeepingActs key={shown.id} document={document} version={shown} />}
       <h2>Versions <small>{document.versions}</small></h2>
       <VersionTable versions={versions} shown={shown} address={address} onCompare={onCompare} />
       {hasMore && <button type="button" className="quiet more" onClick={onMore}>Earlier versions</button>}
@@ -32,6 +42,7 @@ export function Facts({ document, versions, shown, address, busy, hasMore, onChe
         {fields.type && <><dt>Type</dt><dd>{fields.type}</dd></>}
         {fields.subject && <><dt>Subject</dt><dd>{fields.subject.join(', ')}</dd></>}
         <dt>Owner</dt><dd>{document.owner.name}</dd>
+        {document.approvers.length > 0 && library?.rules.approval && <><dt>Approvers</dt><dd>{document.approvers.map(({ name }) => name).join(', ')}</dd></>}
         {fields.reviewBy && <><dt>Review by</dt><dd>{date(fields.reviewBy)}</dd></>}
         <dt>File</dt><dd>{shown?.fileName} · {shown && bytes(shown.size)}</dd>
         <dt>SHA-256</dt><dd className="number hash">{shown?.sha256}</dd>
@@ -58,12 +69,12 @@ function VersionTable({ versions, shown, address, onCompare }: Pick<Props, 'vers
           <tr key={version.id} className={version.id === shown?.id ? 'shown' : ''} aria-current={version.id === shown?.id || undefined}>
             <td><Link to={`${address}/versions/${encodeURIComponent(version.label)}`} replace aria-label={`Read ${version.label}`}><VersionNumber version={version} /></Link></td>
             <td>
-              {version.comment} <span className="muted">· {version.author.name} · <span title={fullTime(version.at)}>{day(version.at)}</span> · {stateWords(version)}
+              {version.comment} <span className="muted">· {version.author.name} · <span title={fullTime(version.at)}>{day(version.at)}</span> · {stateWords(version)}{version.thinned && ', thinned'}{version.sheltered && ', sheltered'}
                 {version.origin.kind === 'restore' && version.origin.from && <> · content of {version.origin.from}</>}</span>
               <Drop version={version} before={versions[index + 1]} />
             </td>
             <td><Size version={version} before={versions[index + 1]} largest={largest} /></td>
-            <td><button type="button" className="quiet" aria-pressed={ticked.includes(version.label)} aria-label={`Compare ${version.label} with another`} onClick={() => tick(version.label)}>{ticked.includes(version.label) ? 'with …' : ticked.length === 1 ? 'this' : 'compare'}</button></td>
+            <td>{!version.thinned && <button type="button" className="quiet" aria-pressed={ticked.includes(version.label)} aria-label={`Compare ${version.label} with another`} onClick={() => tick(version.label)}>{ticked.includes(version.label) ? 'with …' : ticked.length === 1 ? 'this' : 'compare'}</button>}</td>
           </tr>
         ))}
       </tbody>
@@ -73,8 +84,9 @@ function VersionTable({ versions, shown, address, onCompare }: Pick<Props, 'vers
 
 /** A version whose text falls to under half of the one before is flagged. */
 function Drop({ version, before }: { version: Version; before: Version | undefined }) {
-  if (!before || before.words === null || version.words === null || before.words === 0 || version.words * 2 >= before.words) return null;
-  return <strong className="alarm"> text −{Math.round(100 - (version.words / before.words) * 100)} %</strong>;
+  if (!version.textFell) return null;
+  const share = before?.words && version.words !== null ? ` −${Math.round(100 - (version.words / before.words) * 100)} %` : '';
+  return <strong className="alarm"> text fell to under half{share}</strong>;
 }
 
 function Size({ version, before, largest }: { version: Version; before: Version | undefined; largest: number }) {

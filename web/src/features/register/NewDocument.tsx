@@ -16,6 +16,9 @@ export function NewDocument({ library, onLeave, onMade }: { library: Library; on
   const [file, setFile] = useState<File | null>(null);
   const [share, setShare] = useState<number | null>(null);
   const [error, setError] = useState<unknown>(null);
+  const { numbering, approval } = library.rules;
+  const stepped = numbering === 'stepped';
+  const first = stepped ? '0.1' : numbering === 'whole' ? '1' : 'its current version';
   const sending = useRef<Upload<Document> | null>(null);
   useHotkeys('escape', () => { if (share === null) onLeave(); }, { enableOnFormTags: true });
 
@@ -30,10 +33,10 @@ export function NewDocument({ library, onLeave, onMade }: { library: Library; on
     setError(null);
     setShare(0);
     const fields = { title, ...(number ? { number } : {}), ...(type ? { type } : {}), ...(subject?.length ? { subject } : {}), ...(reviewBy ? { reviewBy } : {}) };
-    sending.current = upload(routes.createDocument, { id: library.id }, { file, fields: { fields: JSON.stringify(fields), comment: comment ?? '', level: 'minor' } }, setShare);
+    sending.current = upload(routes.createDocument, { id: library.id }, { file, fields: { fields: JSON.stringify(fields), comment: comment ?? '', level: stepped ? 'minor' : 'major' } }, setShare);
     try {
       const made = await sending.current.done;
-      void message.success(`${made.number} is registered at ${made.latest.label}.`);
+      void message.success(`${made.number} is registered${numbering === 'none' ? '' : ` at ${made.latest.label}`}${made.latest.state === 'inApproval' ? ' and waits for its approvers' : ''}.`);
       await client.invalidateQueries({ queryKey: ['documents'] });
       await client.invalidateQueries({ queryKey: ['libraries'] });
       onMade(made);
@@ -44,7 +47,7 @@ export function NewDocument({ library, onLeave, onMade }: { library: Library; on
     <section className="new-document" aria-label="New document">
       <UploadField.Dragger multiple={false} showUploadList={false} beforeUpload={take} disabled={share !== null}>
         <p>{file ? <strong>{file.name}</strong> : <>Drop the file here, or press to choose it</>}</p>
-        <p className="muted">{file ? 'Drop another to take its place' : 'It becomes version 0.1, a draft'}</p>
+        <p className="muted">{file ? 'Drop another to take its place' : stepped ? 'It becomes version 0.1, a draft' : approval ? `It becomes ${first} once its approvers agree` : `It becomes ${first}, in force at once`}</p>
       </UploadField.Dragger>
       <Form form={form} layout="vertical" requiredMark={false} disabled={share !== null} onFinish={(values) => void register(values)}>
         <Form.Item name="title" label="Title" rules={[{ required: true, whitespace: true, message: 'A document needs a title.' }]}><Input maxLength={300} /></Form.Item>
@@ -59,7 +62,7 @@ export function NewDocument({ library, onLeave, onMade }: { library: Library; on
         <Refusal error={error instanceof Error && error.message === 'choose a file first' ? null : error} />
         {error instanceof Error && error.message === 'choose a file first' && <div className="refusal" role="alert">Choose the document's file first.</div>}
         <div className="acts">
-          <Button type="primary" htmlType="submit" loading={share !== null}>Register at 0.1</Button>
+          <Button type="primary" htmlType="submit" loading={share !== null}>{stepped || numbering === 'whole' ? `Register at ${first}` : 'Register'}</Button>
           {share === null ? <button type="button" className="quiet" onClick={onLeave}>Not now</button>
             : <button type="button" className="quiet" onClick={() => sending.current?.cancel()}>Cancel the upload</button>}
         </div>

@@ -1,14 +1,17 @@
 import { PlusIcon } from '@phosphor-icons/react';
-import type { Document } from '@polychron/contract';
+import type { Document, Library } from '@polychron/contract';
+import { nearlyFull } from '@polychron/core';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { useNavigate, useSearchParams } from 'react-router-dom';
+import { Link, useNavigate, useSearchParams } from 'react-router-dom';
 import { Nowhere } from '../../frame/Nowhere.tsx';
 import { useLibrary } from '../../frame/useLibrary.ts';
 import { documentsQuery, type RegisterFilter } from '../../shared/queries.ts';
+import { useSeenAs } from '../../shared/seenAs.ts';
 import { useCheckOut } from '../../shared/useCheckOut.ts';
+import { bytes } from '../../shared/when.ts';
 import { FilterSentence } from './FilterSentence.tsx';
 import { NewDocument } from './NewDocument.tsx';
 import { RegisterRow } from './RegisterRow.tsx';
@@ -19,6 +22,7 @@ const filterNames = ['q', 'state', 'heldBy', 'subject', 'overdue', 'sort'] as co
 /** The list of controlled documents of a library. */
 export function RegisterPage() {
   const library = useLibrary();
+  const as = useSeenAs((state) => state.as);
   const [search, setSearch] = useSearchParams();
   const filter = Object.fromEntries(filterNames.flatMap((name) => (search.has(name) ? [[name, search.get(name)]] : []))) as RegisterFilter;
   const list = useInfiniteQuery({ ...documentsQuery(library?.id ?? '', filter), enabled: Boolean(library) });
@@ -34,15 +38,20 @@ export function RegisterPage() {
   if (library === null) return <Nowhere />;
   if (list.error) return <Nowhere error={list.error} />;
   if (!library) return null;
-  const mayCreate = library.roles.some((role) => role === 'author' || role === 'controller');
+  const mayCreate = as === null && library.roles.some((role) => role === 'author' || role === 'controller');
   const filtered = filterNames.some((name) => name !== 'sort' && search.has(name));
   return (
     <main className={`register ${selected ? 'with-panel' : ''}`}>
       <div className="register-head">
         <FilterSentence filter={filter} documents={documents} total={list.data?.pages[0]?.total ?? null} all={library.documents}
           onChange={(changed) => setSearch(withChanges(search, changed))} />
+        <nav className="acts register-links" aria-label="Library">
+          <Link to={`/${library.code}/rulebook`} className="quiet">Rulebook</Link>
+          {library.roles.some((role) => role !== 'reader') && <Link to={`/${library.code}/shelf`} className="quiet">Recovery shelf</Link>}
+        </nav>
         {mayCreate && <Button icon={<PlusIcon size={15} weight="bold" />} onClick={() => setAdding(true)}>New document</Button>}
       </div>
+      <Allowance library={library} />
       {adding && <NewDocument library={library} onLeave={() => setAdding(false)} onMade={(document) => { setAdding(false); setSelectedId(document.id); }} />}
       <div className="register-body">
         <div className="register-list" role="table" aria-label={`Register of ${library.name}`} aria-busy={list.isFetching}>
@@ -63,6 +72,18 @@ export function RegisterPage() {
         {selected && <SidePanel key={selected.id} listed={selected} code={library.code} onCheckOut={() => void checkOut(selected)} busy={busy === selected.id} onLeave={() => setSelectedId(null)} />}
       </div>
     </main>
+  );
+}
+
+/** A library with an allowance says when it is nearly full. */
+function Allowance({ library }: { library: Library }) {
+  const { allowanceBytes } = library.rules;
+  if (allowanceBytes === null || library.bytesKept === null || library.bytesKept < allowanceBytes * nearlyFull) return null;
+  const full = library.bytesKept >= allowanceBytes;
+  return (
+    <p className="allowance" role="status">
+      {full ? 'The library is full' : 'The library is nearly full'}: {bytes(library.bytesKept)} of {bytes(allowanceBytes)} are kept. {full ? 'New content is refused.' : ''} <Link to={`/${library.code}/rulebook`}>Other limits</Link> or thinning old versions make room.
+    </p>
   );
 }
 

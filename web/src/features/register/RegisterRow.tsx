@@ -41,7 +41,7 @@ export function RegisterRow({ document, code, selected, unrolled, busy, onSelect
         </span>
         <span role="cell" className="custody-cell">
           {document.custody ? <CustodySentence custody={document.custody} />
-            : document.acts.checkOut.allowed && (
+            : document.approval ? <span className="custody">in approval · waits for {document.approval.waitingFor.map(({ name }) => name).join(', ')}</span> : document.acts.checkOut.allowed && (
               <button type="button" className="quiet check-out" disabled={busy} aria-label={`Check out ${document.number}`} onClick={onCheckOut}>Check out</button>
             )}
         </span>

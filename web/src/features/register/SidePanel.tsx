@@ -2,6 +2,7 @@ import { XIcon } from '@phosphor-icons/react';
 import type { Document } from '@polychron/contract';
 import { useQuery } from '@tanstack/react-query';
 import { Link, useNavigate } from 'react-router-dom';
+import { ApprovalActs } from '../../shared/ApprovalActs.tsx';
 import { CustodyActs } from '../../shared/CustodyActs.tsx';
 import { landingOf } from '../../shared/landing.ts';
 import { documentQuery } from '../../shared/queries.ts';
@@ -24,6 +25,7 @@ export function SidePanel({ listed, code, onCheckOut, busy, onLeave }: { listed:
       <h2><Link to={address}>{document.title}</Link></h2>
       <Strand document={document} versions={document.strand} size="large" landing={landingOf(document)}
         onChoose={(label) => void navigate(`${address}/versions/${encodeURIComponent(label)}`)} />
+      {document.approval && <><h3>Approval</h3><ApprovalActs document={document} /></>}
       <h3>Custody</h3>
       <CustodyActs document={document} onCheckOut={onCheckOut} busy={busy} />
       <h3>Why you see {latest.label}</h3>

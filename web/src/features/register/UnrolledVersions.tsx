@@ -22,12 +22,12 @@ export function UnrolledVersions({ document, code }: { document: Document; code:
             {versions.map((version) => (
               <tr key={version.id}>
                 <td><Link to={`/${code}/documents/${document.id}/versions/${encodeURIComponent(version.label)}`}><VersionNumber version={version} /></Link></td>
-                <td className="muted">{stateWords(version)}</td>
+                <td className="muted">{stateWords(version)}{version.thinned && ', thinned'}{version.sheltered && ', sheltered'}</td>
                 <td>{version.comment}{version.origin.kind === 'restore' && version.origin.from && <span className="muted"> · content of {version.origin.from}</span>}</td>
                 <td className="muted">{version.author.name}</td>
                 <td className="muted" title={fullTime(version.at)}>{dayTime(version.at)}</td>
                 <td className="muted right">{bytes(version.size)}</td>
-                <td className="right">{version.id !== document.latest.id && document.acts.restore.allowed && <button type="button" className="quiet" onClick={() => setRestoring(version)}>Restore {version.label}</button>}</td>
+                <td className="right">{version.id !== document.latest.id && !version.thinned && document.acts.restore.allowed && <button type="button" className="quiet" onClick={() => setRestoring(version)}>Restore {version.label}</button>}</td>
               </tr>
             ))}
           </tbody>

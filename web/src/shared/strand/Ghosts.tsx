@@ -5,7 +5,10 @@ import { type DragEvent, useState } from 'react';
 import { LandingLabel } from './LandingLabel.tsx';
 
 /** What landing needs to know of the document that is held. */
-export interface Landing { documentId: string; number: string; registeredName: string; workingCopy: { fileName: string; savedAt: string | null } | null; commentRequired: boolean }
+export interface Landing { documentId: string; number: string; registeredName: string; workingCopy: { fileName: string; savedAt: string | null } | null; commentRequired: boolean;
+  /** Where approval is on: the number a major version has until its approvers agree. */
+  submittedAs: string | null;
+}
 
 interface Props { ghosts: readonly Ghost[]; size: 'small' | 'large'; landing: Landing }
 
@@ -21,7 +24,7 @@ export function Ghosts({ ghosts, size, landing }: Props) {
     setOpen({ level, file: event.dataTransfer.files[0] ?? null });
   };
   return ghosts.map((ghost) => {
-    const words = ghost.level === 'minor' ? 'a draft' : 'published and in force';
+    const words = ghost.level === 'minor' ? 'a draft' : landing.submittedAs ? `once its approvers agree; until then it is ${landing.submittedAs}` : 'published and in force';
     return (
       <Popover key={ghost.level} open={open?.level === ghost.level} trigger={[]} placement="bottomRight" destroyOnHidden
         content={<LandingLabel landing={landing} label={ghost.label} level={ghost.level} file={open?.file ?? null} onLeave={() => setOpen(null)} />}>

@@ -32,6 +32,8 @@ export function LandingLabel({ landing, label, level, file: dropped, onLeave }: 
 
   const givenName = file?.name ?? landing.workingCopy?.fileName ?? landing.registeredName;
   const otherName = givenName !== landing.registeredName;
+  const submits = level === 'major' && landing.submittedAs !== null;
+  const outcome = submits && landing.submittedAs !== label ? `Submit ${landing.submittedAs}, to become ${label}` : submits ? `Submit ${label}` : `Become ${label}`;
   const question = problem instanceof ProblemError && questions.includes(problem.problem.code) ? problem.problem : null;
 
   const land = async (keepCheckedOut: boolean, confirm: string[] = confirmed): Promise<void> => {
@@ -45,7 +47,7 @@ export function LandingLabel({ landing, label, level, file: dropped, onLeave }: 
     try {
       const version = await sending.current.done;
       sending.current = null;
-      void message.success(`${landing.number} is checked in as ${version.label}${version.standing === 'inForce' ? ' and in force' : ''}.`);
+      void message.success(`${landing.number} is checked in as ${version.label}${version.standing === 'inForce' ? ' and in force' : version.state === 'inApproval' ? ' and waits for its approvers' : ''}.`);
       onLeave();
       await refreshDocument(client, landing.documentId);
     } catch (refusal) {
@@ -65,7 +67,7 @@ export function LandingLabel({ landing, label, level, file: dropped, onLeave }: 
       onKeyDown={(event) => { if (event.key === 'Escape') onLeave(); if (event.key === 'Enter' && event.altKey) { event.preventDefault(); void land(true); } }}>
       <div className="landing-head">
         <span className={`number landing-number ${level === 'major' ? 'number-published' : 'number-draft'}`}>{label}</span>
-        <span>{level === 'major' ? 'published, in force at once' : 'a draft'}</span>
+        <span>{level === 'minor' ? 'a draft' : submits ? `once its approvers agree${landing.submittedAs === label ? '' : `; until then ${landing.submittedAs}`}` : 'published, in force at once'}</span>
       </div>
       <Input ref={field} value={comment} disabled={share !== null} aria-label="Check-in comment" placeholder={landing.commentRequired ? 'What changed? (needed)' : 'What changed?'}
         status={problem instanceof Error && problem.message === 'comment' ? 'error' : ''} onChange={(event) => setComment(event.target.value)} />
@@ -82,7 +84,7 @@ export function LandingLabel({ landing, label, level, file: dropped, onLeave }: 
           take the new name, not {landing.registeredName}
         </Checkbox>
       )}
-      <Checkbox checked={keep} disabled={share !== null} onChange={(event) => setKeep(event.target.checked)}>keep it checked out</Checkbox>
+      {!submits && <Checkbox checked={keep} disabled={share !== null} onChange={(event) => setKeep(event.target.checked)}>keep it checked out</Checkbox>}
       {question ? (
         <div className="refusal" role="alert">
           <span>{question.detail}</span>
@@ -91,10 +93,10 @@ export function LandingLabel({ landing, label, level, file: dropped, onLeave }: 
       ) : problem ? <div className="refusal" role="alert">{problem instanceof Error && problem.message === 'comment' ? 'Say in a sentence what changed.' : sentenceOf(problem)}</div> : null}
       {share !== null && <Progress percent={Math.round(share * 100)} size="small" showInfo={false} aria-label="Upload" />}
       <div className="acts">
-        <Button htmlType="submit" type="primary" loading={share !== null}>Become {label}</Button>
+        <Button htmlType="submit" type="primary" loading={share !== null}>{outcome}</Button>
         {share === null ? <button type="button" className="quiet" onClick={onLeave}>Not yet</button>
           : <button type="button" className="quiet" onClick={() => sending.current?.cancel()}>Cancel</button>}
-        <span className="keys">Enter · Alt+Enter keeps it yours</span>
+        <span className="keys">Enter{submits ? '' : ' · Alt+Enter keeps it yours'}</span>
       </div>
     </form>
   );

@@ -1,0 +1,50 @@
+import { useQuery } from '@tanstack/react-query';
+import { Tabs } from 'antd';
+import { useState } from 'react';
+import { Nowhere } from '../../frame/Nowhere.tsx';
+import { ownLibrariesQuery, sessionQuery } from '../../shared/queries.ts';
+import { Accounts } from './Accounts.tsx';
+import { Groups } from './Groups.tsx';
+import { Members } from './Members.tsx';
+import { NewLibrary } from './NewLibrary.tsx';
+import { Tokens } from './Tokens.tsx';
+
+/** Libraries with their members, groups, accounts, and one's own tokens. */
+export function PeoplePage() {
+  const { data: session } = useQuery(sessionQuery);
+  const { data: libraries, error } = useQuery(ownLibrariesQuery);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [adding, setAdding] = useState(false);
+  if (error) return <Nowhere error={error} />;
+  if (!session || !libraries) return null;
+  const managed = libraries.items.filter(({ roles }) => session.siteAdministrator || roles.includes('controller'));
+  const library = managed.find(({ id }) => id === chosen) ?? managed[0];
+  const mayManage = managed.length > 0 || session.siteAdministrator;
+  const members = (
+    <div className="people-members">
+      <nav aria-label="Libraries">
+        {managed.map((each) => (
+          <button key={each.id} type="button" className={each.id === library?.id && !adding ? 'chosen' : ''} aria-current={each.id === library?.id && !adding} onClick={() => { setChosen(each.id); setAdding(false); }}>
+            <span className="number">{each.code}</span> {each.name}
+          </button>
+        ))}
+        {session.siteAdministrator && <button type="button" className={adding ? 'chosen new' : 'new'} onClick={() => setAdding(true)}>New library</button>}
+      </nav>
+      {adding ? <NewLibrary onLeave={() => setAdding(false)} onMade={(id) => { setChosen(id); setAdding(false); }} />
+        : library ? <Members key={library.id} library={library} /> : <p className="muted">There is no library yet. Make the first.</p>}
+    </div>
+  );
+  return (
+    <main className="people">
+      <h1>People and libraries</h1>
+      <Tabs items={[
+        ...(mayManage ? [
+          { key: 'members', label: 'Libraries and members', children: members },
+          { key: 'groups', label: 'Groups', children: <Groups mayChange={session.siteAdministrator} /> },
+          { key: 'accounts', label: 'Accounts', children: <Accounts mayAdd={session.siteAdministrator} /> },
+        ] : []),
+        { key: 'tokens', label: 'My tokens', children: <Tokens /> },
+      ]} />
+    </main>
+  );
+}

@@ -1,0 +1,29 @@
+import type { RuleChange } from '@polychron/core';
+import { bytes } from '../../shared/when.ts';
+
+/** Rules as people call them, by their path. */
+const names: Record<string, string> = {
+  numbering: 'numbering', custody: 'check-out', custodyDays: 'days of a check-out', saves: 'saves', checkInComment: 'check-in comment',
+  'approval.on': 'approval', 'approval.mode': 'order of approval', 'approval.authorMayApprove': 'authors approving their own', 'approval.approvers': 'approvers', 'approval.publishing': 'who publishes',
+  'sight.draft': 'sight of drafts', 'sight.inApproval': 'sight of versions in approval', 'sight.rejected': 'sight of rejected versions', readersSeePast: 'readers and superseded versions',
+  'keep.published': 'published versions kept', 'keep.draftsOutlive': 'publications a draft outlives', 'keep.draftsPerMajor': 'drafts kept of a group', 'keep.spareYoungerThan': 'spared while young',
+  graceDays: 'days on the shelf', maxFileBytes: 'largest file', allowanceBytes: 'allowance', fields: 'fields',
+};
+const values: Record<string, Record<string, string>> = {
+  numbering: { none: 'no numbers', whole: '1, 2, 3', stepped: 'stepped' },
+  'approval.mode': { serial: 'in turn', together: 'all together', anyOne: 'any one' }, 'approval.publishing': { onApproval: 'the last approval', byOwner: 'the owner' },
+};
+
+export const ruleName = (rule: string): string => names[rule] ?? rule;
+
+/** A rule's value in a word or two. */
+export function ruleValue(rule: string, value: unknown): string {
+  if (value === null) return rule.endsWith('Bytes') || rule === 'keep.spareYoungerThan' ? 'none' : rule === 'custodyDays' ? 'no end' : 'all';
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (Array.isArray(value)) return value.length === 0 ? 'nobody' : value.join(', ');
+  if (rule.endsWith('Bytes') && typeof value === 'number') return bytes(value);
+  return values[rule]?.[String(value)] ?? String(value);
+}
+
+/** What changed, in a line: "published versions kept: all → 200". */
+export const changeWords = ({ rule, from, to }: RuleChange): string => `${ruleName(rule)}: ${ruleValue(rule, from)} → ${ruleValue(rule, to)}`;

@@ -1,0 +1,59 @@
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
+import { Tooltip } from 'antd';
+import { Link, useParams } from 'react-router-dom';
+import { Nowhere } from '../../frame/Nowhere.tsx';
+import { documentQuery, visibilityQuery } from '../../shared/queries.ts';
+import { stateWords, VersionNumber } from '../../shared/VersionNumber.tsx';
+
+type Shown = Parameters<typeof stateWords>[0];
+
+/** Members by versions of a document: who sees what, each cell with its reason. */
+export function SightPage() {
+  const { code = '', id = '' } = useParams();
+  const { data: document } = useQuery(documentQuery(id));
+  const pages = useInfiniteQuery(visibilityQuery(id));
+  if (pages.error) return <Nowhere error={pages.error} />;
+  if (!pages.data || !document) return null;
+  const versions = pages.data.pages.flatMap((page) => page.versions);
+  const members = pages.data.pages[0]?.members ?? [];
+  const cells = new Map(pages.data.pages.flatMap((page) => page.members.flatMap((member) => member.sees.map((cell) => [`${member.account} ${cell.version}`, cell] as const))));
+  return (
+    <main className="sight">
+      <header className="document-head">
+        <span className="number doc-number">{document.number}</span>
+        <h1>Who sees <Link to={`/${code}/documents/${id}`}>{document.title}</Link></h1>
+      </header>
+      <div className="sight-frame">
+        <table aria-label="Members by versions">
+          <thead>
+            <tr>
+              <th scope="col">Member</th>
+              {versions.map((version) => <th key={version.id} scope="col"><VersionNumber version={version as Shown & { label: string }} /><span className="muted">{stateWords(version as Shown)}</span></th>)}
+            </tr>
+          </thead>
+          <tbody>
+            {members.map((member) => (
+              <tr key={member.account}>
+                <th scope="row">{member.name} <span className="muted">{member.roles.join(', ')}</span></th>
+                {versions.map((version) => {
+                  const cell = cells.get(`${member.account} ${version.label}`);
+                  return (
+                    <td key={version.id}>
+                      {cell && (
+                        <Tooltip title={cell.why} trigger={['hover', 'focus']}>
+                          <span tabIndex={0} role="img" className={cell.sees ? 'sees' : 'sees-not'} aria-label={`${cell.sees ? 'sees it' : 'does not see it'}: ${cell.why}`} />
+                        </Tooltip>
+                      )}
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <p className="muted sight-key"><span className="sees" /> sees it <span className="sees-not" /> does not; the reason stands on each mark.</p>
+      {pages.hasNextPage && <button type="button" className="quiet more" onClick={() => void pages.fetchNextPage()}>Earlier versions</button>}
+    </main>
+  );
+}
