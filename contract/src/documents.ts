@@ -64,6 +64,8 @@ const Post = z.object({ person: Person, decision: z.enum(decisions).nullable(), 
 export const Approval = z.object({
   version: z.string(), mode: z.enum(['serial', 'together', 'anyOne']), submittedBy: Person, at: Instant, comment: z.string(), inForceFrom: Instant.nullable(),
   posts: z.array(Post), waitingFor: z.array(Person),
+  /** Whether the last approval publishes the version, and the number it is published as. */
+  publishes: z.boolean(), becomes: z.string(),
 });
 
 const StrandVersion = Version.pick({ id: true, label: true, state: true, standing: true, at: true, origin: true, thinned: true, sheltered: true, inForceFrom: true, size: true, words: true });

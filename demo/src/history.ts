@@ -1,8 +1,10 @@
 import { Readable } from 'node:stream';
-import { checkIn, checkOut, changeFields, createDocument, publish, restore, saveWorkingCopy, stageFile, type Caller, type Context } from '@polychron/server';
+import {
+  checkIn, checkOut, changeFields, createDocument, decide, publish, restore, saveWorkingCopy, shelterVersion, stageFile, submit, thinVersion, uploadVersion, type Caller, type Context,
+} from '@polychron/server';
 import { makeDocx } from './docxFile.ts';
 import type { Account } from './people.ts';
-import { applyEdits, type Story } from './story.ts';
+import { applyEdits, type Series, type Story } from './story.ts';
 
 /** Where stories are lived, and the moment they lead up to. */
 export interface Stage { context: Context; callers: Record<Account, Caller>; now: Date }
@@ -17,7 +19,7 @@ function momentOf(stage: Stage, daysAgo: number): Date {
 }
 
 /** Lives a document's story through the same services that people use; every version is checked in at its own time. */
-export async function liveStory(stage: Stage, libraryId: string, story: Story): Promise<void> {
+export async function liveStory(stage: Stage, libraryId: string, story: Story, firstLevel: 'minor' | 'major' = 'minor'): Promise<void> {
   const { callers } = stage;
   let clock = stage.now;
   // Stories are lived side by side, each by a clock of its own.
@@ -34,10 +36,12 @@ export async function liveStory(stage: Stage, libraryId: string, story: Story): 
       number: story.number, title: story.title, type: story.kind, subject: story.subject, owner: callers[story.owner].account,
       reviewBy: new Date(stage.now.getTime() + story.reviewInDays * day).toISOString().slice(0, 10),
     },
-    comment: story.first.comment, level: 'minor',
+    comment: story.first.comment, level: firstLevel,
   }, first);
   await first.remove();
   texts.set(document.latest.label, text);
+  let { label } = document.latest;
+  const momentIn = (days: number | undefined): Date | null => (days === undefined ? null : new Date(stage.now.getTime() + days * day));
 
   for (const event of story.events) {
     const caller = callers[event.by];
@@ -52,22 +56,44 @@ export async function liveStory(stage: Stage, libraryId: string, story: Story): 
         clock = at;
         const made = await checkIn(context, caller, document.id, { level: event.level, comment: event.comment, keepCheckedOut: false, confirm: [], keepFileName: false }, file);
         await file.remove();
-        texts.set(made.label, text);
+        texts.set(label = made.label, text);
+        break;
+      }
+      case 'upload': {
+        text = applyEdits(text, event.edits);
+        const file = await stageText(text);
+        const made = await uploadVersion(context, caller, document.id, { basedOn: label, level: event.level, comment: event.comment, confirm: [], keepFileName: true }, file);
+        await file.remove();
+        texts.set(label = made.label, text);
         break;
       }
       case 'publish': {
-        const made = await publish(context, caller, document.id, { comment: event.comment ?? '' });
-        texts.set(made.label, text);
+        const made = await publish(context, caller, document.id, { comment: event.comment ?? '', inForceFrom: momentIn(event.inDays) });
+        texts.set(label = made.label, text);
         break;
       }
+      case 'submit':
+        await submit(context, caller, document.id, { comment: event.comment ?? '', inForceFrom: momentIn(event.inDays) });
+        break;
+      case 'decide': {
+        const made = await decide(context, caller, document.id, { version: label, decision: event.decision, comment: event.comment ?? '' });
+        texts.set(label = made.label, text);
+        break;
+      }
+      case 'shelter':
+        await shelterVersion(context, caller, document.id, event.version, event.reason, true);
+        break;
+      case 'thin':
+        await thinVersion(context, caller, document.id, event.version, event.reason);
+        break;
       case 'restore': {
         text = texts.get(event.from) ?? text;
         const made = await restore(context, caller, document.id, { from: event.from, level: event.level, comment: event.comment ?? '', fields: false });
-        texts.set(made.label, text);
+        texts.set(label = made.label, text);
         break;
       }
       case 'fields':
-        await changeFields(context, caller, document.id, { fields: event.fields, comment: event.comment });
+        ({ label } = await changeFields(context, caller, document.id, { fields: event.fields, comment: event.comment }));
         break;
       case 'hold': {
         await checkOut(context, caller, document.id, { reason: event.reason, until: new Date(at.getTime() + event.days * day) });
@@ -84,3 +110,36 @@ export async function liveStory(stage: Stage, libraryId: string, story: Story): 
   }
 }
 
+
+/** Lives a long series of small changes, uploaded one after another, every few of them published. */
+export async function liveSeries(stage: Stage, libraryId: string, series: Series): Promise<void> {
+  const { callers, now } = stage;
+  let clock = now;
+  const context: Context = { ...stage.context, clock: () => clock };
+  const fileName = `${series.number} ${series.title}.docx`;
+  const stageText = async (place: number) => stageFile(context, Readable.from([await makeDocx(series.textAt(place), series)]), fileName);
+  const caller = callers[series.by];
+  // From the first day to yesterday, evenly, at a working hour.
+  const momentOfPlace = (place: number): Date => new Date(now.getTime() - day - ((series.versions - 1 - place) / (series.versions - 1)) * series.days * day);
+
+  clock = momentOfPlace(0);
+  const first = await stageText(0);
+  const document = await createDocument(context, caller, libraryId, {
+    fields: {
+      number: series.number, title: series.title, type: series.kind, subject: series.subject, owner: callers[series.owner].account,
+      reviewBy: new Date(now.getTime() + series.reviewInDays * day).toISOString().slice(0, 10),
+    },
+    comment: series.commentAt(0), level: 'minor',
+  }, first);
+  await first.remove();
+  let { label } = document.latest;
+  for (let place = 1; place < series.versions; place += 1) {
+    clock = momentOfPlace(place);
+    if (place % series.publishEvery === series.publishEvery - 1) ({ label } = await publish(context, callers.controller, document.id, { comment: series.commentAt(place) }));
+    else {
+      const file = await stageText(place);
+      ({ label } = await uploadVersion(context, caller, document.id, { basedOn: label, level: 'minor', comment: series.commentAt(place), confirm: ['same-bytes'], keepFileName: true }, file));
+      await file.remove();
+    }
+  }
+}

@@ -2,7 +2,9 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pino from 'pino';
-import { addPerson, anyoneSignsIn, connect, createLibrary, emptyTables, makeContext, migrate, setMembers, setPassword, type Caller, type Context } from '@polychron/server';
+import {
+  addPerson, anyoneSignsIn, changeRulebook, closeContext, createLibrary, emptyTables, makeContext, migrate, runJobs, saveGroup, setMembers, setPassword, type Caller, type Context,
+} from '@polychron/server';
 import { password, people, type Account } from './people.ts';
 
 /**
@@ -16,7 +18,7 @@ async function main(): Promise<void> {
   mkdirSync(staging, { recursive: true });
   const now = new Date();
   const longAgo = new Date(now.getTime() - 560 * 86_400_000);
-  const context = makeContext({ db: connect(url), clock: () => longAgo, log: pino({ level: 'warn' }), stagingFolder: mkdtempSync(join(staging, 'demo-')) });
+  const context = makeContext({ databaseUrl: url, clock: () => longAgo, log: pino({ level: 'warn' }), stagingFolder: mkdtempSync(join(staging, 'demo-')) });
   try {
     await migrate(context.db);
     if (!await anyoneSignsIn(context)) {
@@ -27,25 +29,33 @@ async function main(): Promise<void> {
     console.log(`Accounts, all with the password ${password}: ${people.map(({ account }) => account).join(', ')}`);
   } finally {
     rmSync(context.stagingFolder, { recursive: true, force: true });
-    await context.readers.close();
-    await context.db.close();
+    await closeContext(context);
   }
 }
 
 async function loadDemo(context: Context, now: Date): Promise<void> {
   // Only now: the program that makes the demo's files is not wanted at later starts.
-  const [{ liveStory }, { stories }] = [await import('./history.ts'), await import('./stories.ts')];
+  const [{ liveSeries, liveStory }, { libraries }] = [await import('./history.ts'), await import('./libraries.ts')];
   const callers = {} as Record<Account, Caller>;
   for (const { account, name } of people) {
     const siteAdministrator = account === 'admin';
     const id = await addPerson(context, { account, name, siteAdministrator });
     callers[account] = { id, account, name, siteAdministrator };
   }
-  const library = await createLibrary(context, callers.admin, {
-    name: 'Operating procedures', code: 'OP', purpose: 'How the ropeway is run, inspected and rescued from, day by day.', rulebook: {},
-  });
-  await setMembers(context, callers.admin, library.id, people.filter(({ roles }) => roles.length > 0).map(({ account, roles }) => ({ account, roles: [...roles] })), undefined);
-  await Promise.all(stories.map((story) => liveStory({ context, callers, now }, library.id, story)));
+  await saveGroup(context, callers.admin, null, { name: 'Rescue team', people: ['author2', 'approver2', 'reader'] });
+  const members = people.filter(({ roles }) => roles.length > 0).map(({ account, roles }) => ({ account, roles: [...roles] }));
+  const present: Context = { ...context, clock: () => now };
+  for (const { stories, series = [], later, ...wanted } of libraries) {
+    const library = await createLibrary(context, callers.admin, wanted);
+    await setMembers(context, callers.admin, library.id, [...members, ...(wanted.code === 'RP' ? [{ group: 'Rescue team', roles: ['reader' as const] }] : [])], undefined);
+    const stage = { context, callers, now };
+    await Promise.all([
+      ...stories.map((story) => liveStory(stage, library.id, story, wanted.rulebook.numbering === undefined || wanted.rulebook.numbering === 'stepped' ? 'minor' : 'major')),
+      ...series.map((one) => liveSeries(stage, library.id, one)),
+    ]);
+    if (later) await changeRulebook(present, callers.controller, library.id, later, undefined);
+  }
+  await runJobs(present);
   for (const { id } of Object.values(callers)) await setPassword(context, id, password);
 }
 

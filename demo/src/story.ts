@@ -1,9 +1,17 @@
+import type { RulebookChoices } from '@polychron/core';
 import type { Account } from './people.ts';
 
 /** One thing that happened to a document, so many days before the demo is loaded. */
 export type Event = { daysAgo: number; by: Account } & (
   | { act: 'checkIn'; level: 'minor' | 'major'; comment: string; edits: Edit[] }
-  | { act: 'publish'; comment?: string }
+  /** A new version without a check-out, where the library allows it. */
+  | { act: 'upload'; level: 'minor' | 'major'; comment: string; edits: Edit[] }
+  /** `inDays`: comes into force that many days after the demo is loaded. */
+  | { act: 'publish'; comment?: string; inDays?: number }
+  | { act: 'submit'; comment?: string; inDays?: number }
+  | { act: 'decide'; decision: 'approve' | 'reject' | 'later'; comment?: string }
+  | { act: 'shelter'; version: string; reason: string }
+  | { act: 'thin'; version: string; reason: string }
   | { act: 'restore'; from: string; level: 'minor' | 'major'; comment?: string }
   | { act: 'fields'; fields: { title?: string; reviewBy?: string; subject?: string[] }; comment: string }
   | { act: 'hold'; reason: string; days: number; saves: Edit[][] }
@@ -22,6 +30,27 @@ export interface Story {
   first: { daysAgo: number; by: Account; comment: string };
   text: string;
   events: Event[];
+}
+
+/** A document that lives by small changes, day by day: so many versions, made from a text that depends on their place. */
+export interface Series extends Omit<Story, 'events' | 'first' | 'text'> {
+  versions: number;
+  /** Days from the first version to the last. */
+  days: number;
+  by: Account;
+  /** Every so many versions one is published. */
+  publishEvery: number;
+  textAt: (place: number) => string;
+  commentAt: (place: number) => string;
+}
+
+/** A library of the demo with its rules and documents. */
+export interface DemoLibrary {
+  name: string; code: string; purpose: string; rulebook: RulebookChoices;
+  /** Set once the documents are there. */
+  later?: RulebookChoices & { reason: string };
+  stories: Story[];
+  series?: Series[];
 }
 
 /** Applies edits to a text; one that does not fit is a slip in the story. */

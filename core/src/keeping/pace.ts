@@ -25,15 +25,15 @@ export interface Preset { published: number; why: string }
  */
 export function presetsFor(pace: Pace): { own: Preset[]; thumb: Preset[] } {
   const own = pace.busiest === 0 ? [] : [
-    { published: pace.busiest, why: 'a year of the busiest document here' },
-    { published: pace.busiest * 3, why: 'three years of it' },
+    { published: pace.busiest, why: 'a year' },
+    { published: pace.busiest * 3, why: 'three years' },
   ];
   return {
     own,
     thumb: [
-      { published: 5, why: 'where backups exist (rule of thumb: 3 to 5)' },
-      { published: 200, why: 'for actively controlled text (rule of thumb)' },
-      { published: 500, why: 'for long-lived documents (rule of thumb)' },
+      { published: 5, why: 'where backups exist' },
+      { published: 200, why: 'for actively controlled text' },
+      { published: 500, why: 'for long-lived documents' },
     ],
   };
 }

@@ -126,7 +126,7 @@ export function layOutStrand(input: StrandInput): StrandDrawing {
   const lastX = left + steps.reduce((sum, step) => sum + step, 0);
   const nowX = Math.max(input.width - right, lastX + gap);
   const { points, folds } = layOutSlots(slots, left, steps, size, input.now);
-  points.push(...ahead.map((version, index) => pointOf(version, nowX + (index + 0.8) * size.ahead, size, input.now, true)));
+  points.push(...ahead.map((version, index) => pointOf(version, nowX + (index + 0.8) * size.ahead, size, input.now, size.label > 0)));
   const byId = new Map(points.map((point) => [point.id, point]));
   for (const slot of slots) {
     const mark = slot.kind === 'point' ? undefined : folds.find(({ id }) => id === slot.id);

@@ -1,4 +1,3 @@
-import { v7 as newId } from 'uuid';
 import { routes } from '@polychron/contract';
 import type { Context } from '../context.ts';
 import { listGroups, listPeople, removeGroup, saveGroup } from '../services/members.ts';
@@ -13,7 +12,7 @@ export function peopleRoutes(door: Door, context: Context): void {
     const items = await listGroups(context, caller);
     return { items, next: null, total: items.length };
   });
-  door.on(routes.addGroup, async ({ caller, body }) => saveGroup(context, caller, newId(), true, body));
-  door.on(routes.changeGroup, async ({ caller, params, body }) => saveGroup(context, caller, params.id, false, body));
+  door.on(routes.addGroup, async ({ caller, body }) => saveGroup(context, caller, null, body));
+  door.on(routes.changeGroup, async ({ caller, params, body }) => saveGroup(context, caller, params.id, body));
   door.on(routes.removeGroup, async ({ caller, params }) => removeGroup(context, caller, params.id));
 }

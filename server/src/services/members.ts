@@ -1,3 +1,4 @@
+import { v7 as newId } from 'uuid';
 import type * as contract from '@polychron/contract';
 import { may, refuse, type Role, roles as allRoles } from '@polychron/core';
 import type { Context } from '../context.ts';
@@ -127,11 +128,12 @@ async function readGroups(context: Context, id?: string): Promise<contract.Group
   }));
 }
 
-/** Makes a group, or changes one: its name and who is in it. */
-export async function saveGroup(context: Context, caller: Caller, id: string, isNew: boolean, body: { name: string; people: string[] }): Promise<contract.Group> {
+/** Makes a group, or changes the one present: its name and who is in it. */
+export async function saveGroup(context: Context, caller: Caller, present: string | null, body: { name: string; people: string[] }): Promise<contract.Group> {
   refuseNonAdministrator(caller);
+  const id = present ?? newId();
   await transact(context.db, async (tx) => {
-    const group = isNew ? null : await findGroup(context, id, tx);
+    const group = present === null ? null : await findGroup(context, id, tx);
     const [taken] = await rows<{ id: string }>(context.db, 'SELECT id FROM person_groups WHERE name = :name AND id <> :id', { name: body.name, id }, tx);
     if (taken) throw new Refused(refuse('conflict', 'name-taken', `There is a group ${body.name} already. Choose another name.`, { name: body.name }));
     const people = await idsOf(context, 'people', 'account', body.people, tx);
@@ -140,7 +142,7 @@ export async function saveGroup(context: Context, caller: Caller, id: string, is
     await context.models.GroupPerson.destroy({ where: { groupId: id }, transaction: tx });
     await context.models.GroupPerson.bulkCreate([...new Set(people.values())].map((personId) => ({ groupId: id, personId })), { transaction: tx });
     await refuseWithoutController(context, await librariesOf(context, id, tx), tx);
-    await appendLedger(context, { at: context.clock(), personId: caller.id, libraryId: null, documentId: null, act: isNew ? 'addGroup' : 'changeGroup', facts: { group: body.name, people: [...body.people].sort() } }, tx);
+    await appendLedger(context, { at: context.clock(), personId: caller.id, libraryId: null, documentId: null, act: group ? 'changeGroup' : 'addGroup', facts: { group: body.name, people: [...body.people].sort() } }, tx);
   });
   return (await readGroups(context, id))[0] as contract.Group;
 }

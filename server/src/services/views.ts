@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type * as contract from '@polychron/contract';
 import {
-  callBack, checkIn, checkOut, changeFields, decide, discard, explain, explainVersion, formatLabel, isRefusal, labelsToCome, may, type Outcome, publish, recover, refuse,
+  callBack, checkIn, checkOut, changeFields, decide, discard, explain, explainVersion, formatLabel, isRefusal, keepsNumber, labelsToCome, may, type Outcome, publish, recover, refuse,
   restore, shelter, sightFacts, submit, textFell, thinByHand, upload, type Version, waitingFor,
 } from '@polychron/core';
 import type { Context } from '../context.ts';
@@ -148,6 +148,8 @@ function approvalView({ document, actor }: Access, person: (id: string) => contr
     inForceFrom: instant(run.inForceFrom),
     posts: run.posts.map((post) => ({ person: person(post.personId), decision: post.decision, at: instant(post.at), comment: post.comment })),
     waitingFor: waitingFor(run).map((post) => person(post.personId)),
+    publishes: document.rules.approval.publishing === 'onApproval',
+    becomes: keepsNumber(document.latest) ? formatLabel(document.latest, document.presentEra) : labelsToCome(document).major,
   };
 }
 

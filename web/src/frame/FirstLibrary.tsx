@@ -1,12 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
 import { Navigate } from 'react-router-dom';
-import { librariesQuery } from '../shared/queries.ts';
+import { librariesQuery, sessionQuery } from '../shared/queries.ts';
 
 /** Leads to the first library one is a member of; whoever is in none is told so. */
 export function FirstLibrary() {
   const { data } = useQuery(librariesQuery);
+  const { data: session } = useQuery(sessionQuery);
   if (!data) return null;
   const mine = data.items.find((library) => library.roles.length > 0);
+  // Whoever manages libraries without being in one goes where that is done.
+  if (!mine && session?.siteAdministrator) return <Navigate to="/people" replace />;
   if (mine) return <Navigate to={`/${mine.code}`} replace />;
   return (
     <main className="nowhere">

@@ -45,7 +45,7 @@ export function SeenAsBanner() {
   if (as === null) return null;
   return (
     <div className="seen-as-banner" role="status">
-      <EyeIcon size={17} weight="bold" /> You see this as <strong>{name}</strong> would, and can only look.
+      <EyeIcon size={17} weight="bold" /> <span>You see this as <strong>{name}</strong> would, and can only look.</span>
       <button type="button" className="quiet" onClick={() => look(null)}>Back to myself</button>
     </div>
   );

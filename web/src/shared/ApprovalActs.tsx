@@ -52,7 +52,9 @@ export function ApprovalActs({ document, onDone }: { document: Document; onDone?
       {acts.decide.allowed && (
         <form className="consequences" onSubmit={(event) => { event.preventDefault(); void say('approve'); }}>
           <p>
-            {last ? `If you approve, ${approval.version} is decided${inForce ? `; until it is published readers see ${inForce.label}` : ''}.` : 'If you approve, the others are still asked.'} If you reject, it goes back to its author.
+            {!last ? 'If you approve, the others are still asked.' : approval.publishes
+              ? `If you approve, readers get ${approval.becomes}${inForce ? ` instead of ${inForce.label}` : ''} ${approval.inForceFrom ? `from ${fullTime(approval.inForceFrom)}` : 'from now'}.`
+              : `If you approve, ${document.owner.name} or an author can publish it as ${approval.becomes}; until then ${inForce ? `readers see ${inForce.label}` : 'readers see nothing'}.`} If you reject, it goes back to its author.
           </p>
           <Input value={comment} maxLength={4000} placeholder="Comment (needed to reject)" aria-label="Comment on the decision" onChange={(event) => setComment(event.target.value)} />
           <div className="acts">

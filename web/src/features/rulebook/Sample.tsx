@@ -47,7 +47,7 @@ function strandOf(step: SampleStep): Pick<ComponentProps<typeof Strand>, 'docume
       },
       approval: approval && {
         version: labels.get(approval.versionId) ?? '', mode: approval.mode, submittedBy: person(approval.submitterName), at: approval.submittedAt.toISOString(), comment: '', inForceFrom: null,
-        posts: approval.posts.map((post) => ({ person: person(post.name), decision: post.decision, at: post.at?.toISOString() ?? null, comment: post.comment })), waitingFor: [],
+        posts: approval.posts.map((post) => ({ person: person(post.name), decision: post.decision, at: post.at?.toISOString() ?? null, comment: post.comment })), waitingFor: [], publishes: true, becomes: '',
       },
     },
   };

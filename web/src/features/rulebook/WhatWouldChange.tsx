@@ -47,7 +47,7 @@ function Figures({ consequences, rules, open, onOpen }: { consequences: Conseque
   const { thinned, sight, totals, notes, bytesKept } = consequences;
   const figure = (list: ListName, words: ReactNode): ReactNode => <button type="button" className="figure" aria-expanded={open === list} onClick={() => onOpen(list)}>{words}</button>;
   const shifts = (list: 'gains' | 'losses', verb: string): ReactNode => sight[list].map((shift) => (
-    <span key={shift.account}>{figure(`${list}:${shift.account}`, <><strong>{shift.name}</strong> {verb} sight of <strong>{many(shift.versions, 'version')}</strong> of {many(shift.documents, 'document')}</>)}. </span>
+    <span key={shift.account}>{figure(`${list}:${shift.account}`, <><strong>{shift.name}</strong> {verb} sight of <strong>{many(shift.versions, 'version')}</strong> of {many(shift.documents, 'document')}.</>)} </span>
   ));
   const quiet = thinned.versions === 0 && sight.gains.length + sight.losses.length + totals.custody + totals.approvals + totals.numbers === 0;
   return (
@@ -64,9 +64,9 @@ function Figures({ consequences, rules, open, onOpen }: { consequences: Conseque
         {thinned.versions === 0 && 'No content goes. '}
         {shifts('losses', 'loses')}{shifts('gains', 'gains')}
         {sight.gains.length + sight.losses.length === 0 && 'Everybody sees what they see now. '}
-        {totals.approvals > 0 && <>{figure('approvals', <><strong>{many(totals.approvals, 'approval')}</strong> under way {totals.approvals === 1 ? 'ends' : 'end'}, {totals.approvals === 1 ? 'a draft' : 'drafts'} again</>)}. </>}
-        {totals.custody > 0 && <>{figure('custody', <><strong>{many(totals.custody, 'held document')}</strong> {totals.custody === 1 ? 'checks' : 'check'} in under another number</>)}. </>}
-        {totals.numbers > 0 ? <>{figure('numbers', <>The next number of <strong>{many(totals.numbers, 'document')}</strong> changes</>)}.</> : 'No number changes.'}
+        {totals.approvals > 0 && <>{figure('approvals', <><strong>{many(totals.approvals, 'approval')}</strong> under way {totals.approvals === 1 ? 'ends' : 'end'}, {totals.approvals === 1 ? 'a draft' : 'drafts'} again.</>)} </>}
+        {totals.custody > 0 && <>{figure('custody', <><strong>{many(totals.custody, 'held document')}</strong> {totals.custody === 1 ? 'checks' : 'check'} in under another number.</>)} </>}
+        {totals.numbers > 0 ? <>{figure('numbers', <>The next number of <strong>{many(totals.numbers, 'document')}</strong> changes.</>)}</> : 'No number changes.'}
         {quiet && ' Only what is done from now on follows the new rules.'}
       </p>
       {notes.length > 0 && <ul className="rule-notes">{notes.map((note) => <li key={note.code}>{note.text}</li>)}</ul>}

@@ -192,7 +192,7 @@ function Notch({ point: { x, y, radius, shelf } }: { point: Point }) {
   const half = radius * 0.7;
   return (
     <>
-      <path className="s-notch" d={`M${x - half} ${y - half}L${x} ${y + half * 0.8}L${x + half} ${y - half}`} />
+      <path className="s-vee" d={`M${x - half} ${y - half}L${x} ${y + half * 0.8}L${x + half} ${y - half}`} />
       {shelf !== null && <path className="s-shelf" d={`M${x - radius} ${y + radius * 1.3}h${radius * 2 * shelf}`} />}
     </>
   );
