@@ -43,8 +43,9 @@ function apply(history: History, rules: Rulebook): string[] {
   history.rules = rules;
   const { now } = history;
   const before = history.kept.length;
-  if (decision) history.do(decision);
   expect(before).toBeGreaterThan(0);
+  // Thinning follows at once, not an hour later as acts do here.
+  if (decision) history.do(decision).pass(now.getTime() - history.now.getTime());
   history.thin();
   return history.versions.filter((version) => version.thinned && version.thinned.at >= now).map(({ id }) => id);
 }

@@ -1,6 +1,8 @@
 import { createHash } from 'node:crypto';
 import type * as contract from '@polychron/contract';
 import { chainText, type LedgerEntry } from '@polychron/core';
+import { appendLedger } from '../store/applyDecision.ts';
+import { transact } from '../store/database.ts';
 import { parseJson } from '../store/models.ts';
 import { docxOf } from '../testing/files.ts';
 import { TestServer } from '../testing/server.ts';
@@ -75,4 +77,15 @@ test('every act is in the Ledger, each entry chained to the one before', async (
     expect(row.hash).toBe(createHash('sha256').update(chainText(previous, entry)).digest('hex'));
     previous = row.hash;
   }
+});
+
+test('entries that come at once into one chain of the Ledger each get their place', async () => {
+  const accounts = ['one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight'];
+  const callers = await Promise.all(accounts.map((account) => server.caller(account)));
+  const entry = (personId: string) => transact(server.context.db, (tx) =>
+    appendLedger(server.context, { at: server.now, personId, libraryId: null, documentId: null, act: 'signIn', facts: {} }, tx));
+  const before = await server.context.models.Ledger.count({ where: { chain: 'site' } });
+  await Promise.all(callers.flatMap(({ id }) => [entry(id), entry(id), entry(id)]));
+  const chain = await server.context.models.Ledger.findAll({ where: { chain: 'site' }, order: ['sequence'] });
+  expect(chain.map(({ sequence }) => sequence)).toEqual(Array.from({ length: before + 24 }, (_, index) => index + 1));
 });

@@ -124,8 +124,10 @@ async function applyChange(context: Context, documentId: string, change: Exclude
 /** Adds an entry to the Ledger: chained per document, or per library where no document is meant, or to the site's own chain. */
 export async function appendLedger(context: Context, entry: Omit<LedgerEntry, 'sequence'>, tx: Tx): Promise<void> {
   const chain = entry.documentId ?? entry.libraryId ?? 'site';
+  // The first entry stands for the chain: whoever holds it adds the next. Two that begin a chain meet at its key, and one tries again.
+  await rows(context.db, 'SELECT id FROM ledger WHERE chain = :chain AND sequence = 1 FOR UPDATE', { chain }, tx);
   const [last] = await rows<{ sequence: number; hash: string }>(context.db,
-    'SELECT sequence, hash FROM ledger WHERE chain = :chain ORDER BY sequence DESC LIMIT 1 FOR UPDATE', { chain }, tx);
+    'SELECT sequence, hash FROM ledger WHERE chain = :chain ORDER BY sequence DESC LIMIT 1', { chain }, tx);
   const whole: LedgerEntry = { ...entry, sequence: (last?.sequence ?? 0) + 1 };
   const hash = createHash('sha256').update(chainText(last?.hash ?? '', whole)).digest('hex');
   await context.models.Ledger.create({ ...whole, chain, hash }, { transaction: tx });

@@ -38,11 +38,15 @@ export async function transact<T>(db: Database, work: (tx: Tx) => Promise<T>): P
     try {
       return await db.transaction(work);
     } catch (error) {
-      if (attempt >= mostTries || !worthRetrying.has(errorNumber(error) ?? 0)) throw error;
+      if (attempt >= mostTries || !isPassing(error)) throw error;
       await new Promise((resolve) => { setTimeout(resolve, 10 * 2 ** attempt * Math.random()); });
     }
   }
 }
+
+/** Whether trying again can help: also where another took the same place in a sequence, since the next place is then another. */
+const isPassing = (error: unknown): boolean =>
+  worthRetrying.has(errorNumber(error) ?? 0) || (isDuplicate(error) && /one_place/.test((error as { parent?: Error }).parent?.message ?? ''));
 
 /** The database's own number of an error, or null. */
 export function errorNumber(error: unknown): number | null {

@@ -1,7 +1,7 @@
 import { routes, type Document, type Version } from '@polychron/contract';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button } from 'antd';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate, useParams } from 'react-router-dom';
 import { Nowhere } from '../../frame/Nowhere.tsx';
@@ -29,6 +29,9 @@ export function DocumentPage() {
   const list = useInfiniteQuery(versionsQuery(id));
   const { checkOut, busy } = useCheckOut();
   const [asking, setAsking] = useState<Asking>(null);
+  // The Strand shows the whole history, so every page of it is read, one after another.
+  const { hasNextPage, isFetching, fetchNextPage } = list;
+  useEffect(() => { if (hasNextPage && !isFetching) void fetchNextPage(); }, [hasNextPage, isFetching, fetchNextPage]);
   const versions = list.data?.pages.flatMap((page) => page.items) ?? [];
   const shown = document && (label === undefined ? document.inForce ?? document.latest : versions.find((version) => version.label === label));
   const address = `/${code}/documents/${id}`;
@@ -60,8 +63,7 @@ export function DocumentPage() {
           {shown && !shown.thinned && <ReadingOf documentId={id} version={shown} />}
           {shown?.thinned && <p className="empty">The content of {shown.label} was thinned. {shown.thinned.why} Its record is on the right.</p>}
         </section>
-        <Facts document={document} versions={versions} shown={shown} address={address} busy={busy === id} onCheckOut={() => void checkOut(document)} onCompare={compare}
-          hasMore={list.hasNextPage} onMore={() => void list.fetchNextPage()} />
+        <Facts document={document} versions={versions} shown={shown} address={address} busy={busy === id} onCheckOut={() => void checkOut(document)} onCompare={compare} />
       </div>
     </main>
   );

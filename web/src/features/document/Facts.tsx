@@ -11,12 +11,12 @@ import { stateWords, VersionNumber } from '../../shared/VersionNumber.tsx';
 import { bytes, date, day, fullTime } from '../../shared/when.ts';
 
 interface Props {
-  document: Document; versions: Version[]; shown: Version | undefined; address: string; busy: boolean; hasMore: boolean;
-  onCheckOut: () => void; onCompare: (from: string, to: string) => void; onMore: () => void;
+  document: Document; versions: Version[]; shown: Version | undefined; address: string; busy: boolean;
+  onCheckOut: () => void; onCompare: (from: string, to: string) => void;
 }
 
 /** Custody, sight, versions and fields, beside the text. */
-export function Facts({ document, versions, shown, address, busy, hasMore, onCheckOut, onCompare, onMore }: Props) {
+export function Facts({ document, versions, shown, address, busy, onCheckOut, onCompare }: Props) {
   const { fields, inForce, latest, seenBy } = document;
   const library = useLibrary();
   const as = useSeenAs((state) => state.as);
@@ -36,7 +36,6 @@ export function Facts({ document, versions, shown, address, busy, hasMore, onChe
       {shown && <KeepingActs key={shown.id} document={document} version={shown} />}
       <h2>Versions <small>{document.versions}</small></h2>
       <VersionTable versions={versions} shown={shown} address={address} onCompare={onCompare} />
-      {hasMore && <button type="button" className="quiet more" onClick={onMore}>Earlier versions</button>}
       <h2>Fields</h2>
       <dl className="fields">
         {fields.type && <><dt>Type</dt><dd>{fields.type}</dd></>}
@@ -51,8 +50,12 @@ export function Facts({ document, versions, shown, address, busy, hasMore, onChe
   );
 }
 
+/** Versions shown before one asks for earlier ones. */
+const rowsAtOnce = 60;
+
 /** Version table: the same as the Strand says, in words. Two ticked versions are compared. */
 function VersionTable({ versions, shown, address, onCompare }: Pick<Props, 'versions' | 'shown' | 'address' | 'onCompare'>) {
+  const [rows, setRows] = useState(rowsAtOnce);
   const [ticked, setTicked] = useState<string[]>([]);
   const largest = Math.max(1, ...versions.map((version) => version.size));
   const tick = (label: string): void => {
@@ -62,10 +65,13 @@ function VersionTable({ versions, shown, address, onCompare }: Pick<Props, 'vers
     setTicked([]);
     if (older && newer) onCompare(older, newer);
   };
+  // The one that is read is always among them.
+  const last = Math.max(rows, versions.findIndex(({ id }) => id === shown?.id) + 1);
   return (
+    <>
     <table className="version-table" aria-label="Versions">
       <tbody>
-        {versions.map((version, index) => (
+        {versions.slice(0, last).map((version, index) => (
           <tr key={version.id} className={version.id === shown?.id ? 'shown' : ''} aria-current={version.id === shown?.id || undefined}>
             <td><Link to={`${address}/versions/${encodeURIComponent(version.label)}`} replace aria-label={`Read ${version.label}`}><VersionNumber version={version} /></Link></td>
             <td>
@@ -79,6 +85,8 @@ function VersionTable({ versions, shown, address, onCompare }: Pick<Props, 'vers
         ))}
       </tbody>
     </table>
+    {last < versions.length && <button type="button" className="quiet more" onClick={() => setRows(last + rowsAtOnce)}>Earlier versions</button>}
+    </>
   );
 }
 

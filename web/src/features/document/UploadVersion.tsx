@@ -40,7 +40,7 @@ export function UploadVersion({ document }: { document: Document }) {
   return (
     <Popover trigger="click" placement="bottomRight" open={open} onOpenChange={setOpen} content={(
       <div className="landing" role="group" aria-label="Upload a version">
-        <p className="landing-file">{file ? file.name : 'No file yet'} <label className="quiet">{file ? 'another file' : 'choose the file'}<input type="file" className="unseen" onChange={(event) => { setFile(event.target.files?.[0] ?? null); setError(null); }} /></label></p>
+        <p className="landing-file">{file ? file.name : 'No file yet'} <label className="quiet">{file ? 'another file' : 'choose the file'}<input type="file" className="unseen" onChange={(event) => { setFile(event.target.files?.[0] ?? null); setError(null); event.target.value = ''; }} /></label></p>
         <Input value={comment} aria-label="Comment" placeholder={toCome.commentRequired ? 'What changed? (needed)' : 'What changed?'} onChange={(event) => setComment(event.target.value)} />
         <p className="muted">Based on {latest.label}. If somebody has changed it meanwhile nothing is stored, and both versions are named.</p>
         <Refusal error={error} />

@@ -104,7 +104,7 @@ function Rules({ libraryId, code, name, present, mayChange }: Props) {
           </form>
         ) : <p className="rulebook-apply muted">Rules are set by controllers of the library; here they can be read.</p>}
       </div>
-      {mayChange && <WhatWouldChange libraryId={libraryId} code={code} rules={rules} rehearsed={rehearsed} changed={changes.length > 0} documents={documents} more={list.hasNextPage} onMore={() => void list.fetchNextPage()} />}
+      {mayChange && <WhatWouldChange libraryId={libraryId} code={code} rules={rules} rehearsed={rehearsed} changed={changes.length > 0 && !refused} documents={documents} more={list.hasNextPage} onMore={() => void list.fetchNextPage()} />}
     </main>
   );
 }

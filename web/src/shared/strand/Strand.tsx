@@ -1,6 +1,6 @@
 import type { Document, Version } from '@polychron/contract';
 import { type ApprovalMark, type FoldMark, layOutStrand, type Point, type StrandDrawing, type StrandVersion } from '@polychron/core';
-import { type CSSProperties, type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from 'react';
+import { type CSSProperties, type FocusEvent, type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from 'react';
 import { labelWords, stateWords } from '../VersionNumber.tsx';
 import { bytes, dayTime, fullTime } from '../when.ts';
 import { Ghosts, type Landing } from './Ghosts.tsx';
@@ -104,8 +104,21 @@ function Drawing({ drawing, versions, size, custody, total, summary, chosen, onC
     setAt(next);
     event.currentTarget.querySelector<SVGGElement>(`[data-point="${next}"]`)?.focus();
   };
+  const svg = useRef<SVGSVGElement>(null);
+  const refocus = useRef(false);
+  const openFold = (id: string): void => { setAt(place.get(id) ?? null); refocus.current = true; onOpen(id); };
+  // What was in an opened fold stands in its place, and the loupe with it.
+  useEffect(() => {
+    if (!refocus.current || at === null) return;
+    refocus.current = false;
+    svg.current?.querySelector<SVGGElement>(`[data-point="${at}"]`)?.focus();
+  });
+  const follow = (event: FocusEvent<SVGSVGElement>): void => {
+    const index = event.target.closest('[data-point]')?.getAttribute('data-point');
+    if (index) setAt(Number(index));
+  };
   return (
-    <svg width={drawing.width} height={drawing.height} role={interactive ? 'group' : 'img'} aria-label={summary} onKeyDown={interactive ? move : undefined}>
+    <svg ref={svg} width={drawing.width} height={drawing.height} role={interactive ? 'group' : 'img'} aria-label={summary} onKeyDown={interactive ? move : undefined} onFocus={interactive ? follow : undefined}>
       <defs><pattern id={hatch} width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><path d="M0 0V5" className="s-hatch" /></pattern></defs>
       <path className="s-line" d={`M${lineStart} ${upperY}H${nowX}M${lineStart} ${lowerY}H${nowX}`} />
       {size === 'small' && <text className="s-total" x={lineStart - 8} y={(upperY + lowerY) / 2 + 4}>{total}</text>}
@@ -129,7 +142,7 @@ function Drawing({ drawing, versions, size, custody, total, summary, chosen, onC
       {drawing.thread && custody && <Thread thread={drawing.thread} custody={custody} size={size} />}
       {drawing.approval && <ApprovalRise approval={drawing.approval} size={size} />}
       {drawing.folds.map((fold) => (
-        <StrandFold key={fold.id} fold={fold} index={place.get(fold.id) ?? 0} size={size} focusable={interactive && place.get(fold.id) === focusIndex} onOpen={size === 'large' ? onOpen : undefined} />
+        <StrandFold key={fold.id} fold={fold} index={place.get(fold.id) ?? 0} size={size} focusable={interactive && place.get(fold.id) === focusIndex} onOpen={size === 'large' ? openFold : undefined} />
       ))}
       {drawing.points.map((point) => (
         <StrandPoint key={point.id} point={point} index={place.get(point.id) ?? 0} version={byId.get(point.id)} chosen={point.label === chosen} fading={fading.has(point.id)} lit={lit.has(point.id)}
