@@ -1,5 +1,5 @@
 export { closeContext, makeContext, type Context } from './context.ts';
-export { connect, transact, type Database } from './store/database.ts';
+export { connect, openConnection, transact, type Database } from './store/database.ts';
 export { emptyTables, migrate } from './store/migrate.ts';
 export { stageFile } from './content/staging.ts';
 export { addPerson, anyoneSignsIn, setPassword } from './services/sessions.ts';
@@ -13,3 +13,5 @@ export { createDocument } from './services/documents.ts';
 export { checkIn, checkOut, discard, saveWorkingCopy, uploadVersion } from './services/custody.ts';
 export { changeFields, publish, restore } from './services/history.ts';
 export type { Caller } from './services/access.ts';
+export { createApp } from './http/app.ts';
+export { versionsSql } from './jobs/rehearsalWorker.ts';

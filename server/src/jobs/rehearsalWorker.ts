@@ -1,10 +1,10 @@
 import type { MessagePort } from 'node:worker_threads';
-import { createRequire } from 'node:module';
 import type mariadb from 'mariadb';
 import {
   type ApprovalMode, type ApprovalDecision, type RehearsedDocument, type RehearsedMember, type RehearsedVersion, type Rehearsal, Rehearsing, type Role, type Rulebook,
   type Standing, type State, type Numbering, waitingFor,
 } from '@polychron/core';
+import { openConnection } from '../store/database.ts';
 
 /** What a rehearsal is given; dates as milliseconds, sets as lists, since it crosses to another thread. */
 export interface RehearsalTask {
@@ -14,13 +14,12 @@ export interface RehearsalTask {
   port: MessagePort;
 }
 
-const require = createRequire(import.meta.url);
 /** Versions between two reports of progress. */
 const stride = 5_000;
 
 /** Rehearses rules over a library as it is at one moment: one consistent reading, row by row, never the whole library in memory. */
 export default async function rehearse({ databaseUrl, libraryId, before, after, now, wanted, port }: RehearsalTask): Promise<Rehearsal> {
-  const connection = await (require('mariadb') as typeof mariadb).createConnection(connectionOf(databaseUrl));
+  const connection = await openConnection(databaseUrl);
   try {
     await connection.query('SET TRANSACTION ISOLATION LEVEL REPEATABLE READ');
     await connection.query('START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY');
@@ -49,15 +48,6 @@ export default async function rehearse({ databaseUrl, libraryId, before, after, 
     await connection.end();
     port.close();
   }
-}
-
-function connectionOf(databaseUrl: string): mariadb.ConnectionConfig {
-  const url = new URL(databaseUrl);
-  const socketPath = url.searchParams.get('socket');
-  return {
-    user: decodeURIComponent(url.username), password: decodeURIComponent(url.password), database: url.pathname.slice(1), timezone: 'Z',
-    ...(socketPath ? { socketPath } : { host: url.hostname, port: Number(url.port || 3306) }),
-  };
 }
 
 type VersionColumns = [

@@ -1,4 +1,5 @@
 import { createRequire } from 'node:module';
+import type mariadb from 'mariadb';
 import { Sequelize, Transaction, type QueryOptionsWithType, QueryTypes } from 'sequelize';
 
 /** A connection pool to one MariaDB database. */
@@ -22,6 +23,16 @@ export function connect(url: string): Database {
     pool: { max: 12, idle: 30_000, acquire: 30_000 },
     dialectOptions: { ...(socketPath ? { socketPath } : {}), connectTimeout: 10_000 },
     isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED,
+  });
+}
+
+/** One connection without a pool or models, for a thread that reads much. */
+export function openConnection(databaseUrl: string): Promise<mariadb.Connection> {
+  const url = new URL(databaseUrl);
+  const socketPath = url.searchParams.get('socket');
+  return (require('mariadb') as typeof mariadb).createConnection({
+    user: decodeURIComponent(url.username), password: decodeURIComponent(url.password), database: url.pathname.slice(1), timezone: 'Z',
+    ...(socketPath ? { socketPath } : { host: url.hostname, port: Number(url.port || 3306) }),
   });
 }
 
