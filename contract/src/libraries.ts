@@ -14,7 +14,7 @@ export const Library = z.object({
   /** Documents the caller sees something of. */
   documents: z.number(),
   /** The rules that screens need to know of. */
-  rules: Rulebook.pick({ numbering: true, custody: true, checkInComment: true, allowanceBytes: true }).extend({ approval: z.boolean() }),
+  rules: Rulebook.pick({ numbering: true, custody: true, saves: true, checkInComment: true, allowanceBytes: true }).extend({ approval: z.boolean() }),
   /** Bytes of content kept, for those who may change documents, where the library has an allowance. */
   bytesKept: z.number().nullable(),
 });

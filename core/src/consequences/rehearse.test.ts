@@ -3,6 +3,7 @@ import { decide } from '../approval/decide.ts';
 import { submit } from '../approval/submit.ts';
 import { waitingFor } from '../approval/run.ts';
 import { checkOut } from '../custody/checkOut.ts';
+import { compareNumbers } from '../numbering/number.ts';
 import { takeUpRules } from '../era/takeUpRules.ts';
 import { keepable } from '../keeping/keep.ts';
 import { shelter } from '../keeping/byHand.ts';
@@ -139,6 +140,27 @@ describe('what Consequences announces is exactly what applying does', () => {
       expect(again).toMatchObject({ thinned: { versions: 0, bytes: 0 }, approvals: { total: 0 }, numbers: { total: 0 }, sight: { gains: [], losses: [] } });
     }));
   });
+});
+
+test('whatever is done and whatever rules come, numbers of an era only rise, none is given twice, and at most one version is in force', () => {
+  fc.assert(fc.property(lives, fc.array(fc.tuple(fc.constantFrom(...acts), fc.nat()), { maxLength: 15 }), (life, more) => {
+    const history = live(life);
+    apply(history, completeRulebook(life.then));
+    for (const [name, at] of more) {
+      const outcome = act(history, name, at);
+      if (outcome && !isRefusal(outcome)) history.do(outcome);
+    }
+    const { versions } = history;
+    for (const [index, version] of versions.entries()) {
+      const previous = versions[index - 1];
+      if (previous) expect(compareNumbers(previous, version)).toBeLessThan(0);
+    }
+    expect(new Set(history.labels).size).toBe(versions.length);
+    expect(versions.filter(({ standing }) => standing === 'inForce').length).toBeLessThanOrEqual(1);
+    const { inForce } = history.state;
+    if (inForce) expect(inForce.state).toBe('published');
+    expect(versions.filter(({ state }) => state === 'inApproval').length).toBe(history.approval ? 1 : 0);
+  }), { numRuns: 300 });
 });
 
 describe('a library of three documents', () => {

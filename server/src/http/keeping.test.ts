@@ -1,7 +1,7 @@
 import type * as contract from '@polychron/contract';
-import { purgeShelf } from '../content/contents.ts';
+import { holdContent, purgeShelf } from '../content/contents.ts';
 import { sweep } from '../jobs/keeper.ts';
-import { rows } from '../store/database.ts';
+import { rows, transact } from '../store/database.ts';
 import { binary, docxOf } from '../testing/files.ts';
 import { TestServer } from '../testing/server.ts';
 
@@ -78,6 +78,24 @@ test('recovering and clearing the shelf at once: the content is there, or the re
     if (answer.status === 200) expect(content.body).toEqual(docxOf(`race ${round}`));
     else expect([answer.status, content.status]).toEqual([409, 409]);
   }
+});
+
+test('content that is recovered while the shelf is being cleared stays', async () => {
+  const library = await server.library({ graceDays: 1, keep: { published: 0 } });
+  const { id, latest } = await server.document(library, 'recovered in time', { level: 'major' });
+  await server.change(id, 'next one', 'major');
+  const later = new Date(server.now.getTime() + 25 * 3_600_000);
+  let purging: Promise<number> | null = null;
+  // The recovery has the content and has not ended yet when the clearing comes to it.
+  await transact(server.context.db, async (tx) => {
+    expect(await holdContent(server.context, latest.sha256, tx)).toBe(true);
+    await server.context.models.Version.update({ thinnedAt: null, thinnedUntil: null }, { where: { id: latest.id }, transaction: tx });
+    purging = purgeShelf(server.context, later);
+    await new Promise((resolve) => { setTimeout(resolve, 200); });
+  });
+  await purging;
+  const content = await (await server.as('controller')).get(`/api/v1/documents/${id}/versions/1.0/content`).buffer().parse(binary).expect(200);
+  expect(content.body).toEqual(docxOf('recovered in time'));
 });
 
 test('the shelf comes in pages, the soonest to go first', async () => {

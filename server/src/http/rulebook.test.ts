@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import type * as contract from '@polychron/contract';
-import { defaultRulebook, type RulebookChoices } from '@polychron/core';
+import { defaultRulebook, type RulebookChoices, submit } from '@polychron/core';
 import { runJobs, sweep } from '../jobs/keeper.ts';
+import { act } from '../services/custody.ts';
 import { docxOf } from '../testing/files.ts';
 import { TestServer } from '../testing/server.ts';
 import { patienceOf } from './rulebooks.ts';
@@ -250,6 +251,27 @@ describe('races', () => {
       // By the old rules it was submitted, and turning approval off made it a draft again; by the new ones it was published.
       expect([`${latest.label} ${latest.state}`, approval]).toEqual([latest.label === '0.2' ? '0.2 draft' : '1.0 published', null]);
     }), { numRuns: 8 });
+  });
+  test('a change of rules waits for the act under way, and then takes it up', async () => {
+    const library = await server.library({ approval: { on: true, approvers: ['approver'] } });
+    const { id } = await server.document(library, 'a');
+    const gates = { inside: () => undefined as void, open: () => undefined as void };
+    const inside = new Promise<void>((resolve) => { gates.inside = resolve; });
+    const opened = new Promise<void>((resolve) => { gates.open = resolve; });
+    const acting = act(server.context, await server.caller('author'), id, {}, async ({ document, actor }, now) => {
+      gates.inside();
+      await opened;
+      return submit(document, actor, { version: document.latest, comment: '', inForceFrom: null }, now);
+    });
+    await inside;
+    let over = false;
+    const setting = put(library, { approval: { on: false } }).then((answer) => { over = true; return answer; });
+    await new Promise((resolve) => { setTimeout(resolve, 300); });
+    expect(over).toBe(false);
+    gates.open();
+    await acting;
+    expect((await setting).status).toBe(200);
+    expect((await (await server.as('author')).get(`/api/v1/documents/${id}`)).body).toMatchObject({ latest: { state: 'draft' }, approval: null });
   });
   test('rules changed while a thinning of the earlier ones goes on: the later rules hold', async () => {
     const library = await server.library();

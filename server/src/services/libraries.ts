@@ -65,11 +65,11 @@ async function libraryView(context: Context, caller: Caller, library: LibraryRow
   const [count] = await rows<{ total: number }>(context.db,
     `SELECT COUNT(*) AS total FROM documents d LEFT JOIN checkouts c ON c.document_id = d.id
      WHERE d.library_id = :id AND EXISTS (SELECT 1 FROM versions v WHERE v.document_id = d.id AND ${sightCondition(actor, rules)})`, { id: library.id, viewer: actor.id });
-  const { numbering, custody, checkInComment, allowanceBytes, approval } = rules;
+  const { numbering, custody, saves, checkInComment, allowanceBytes, approval } = rules;
   return {
     id: library.id, name: library.name, code: library.code, purpose: library.purpose,
     roles: allRoles.filter((role) => actor.roles.has(role)), documents: Number(count?.total ?? 0),
-    rules: { numbering, custody, checkInComment, allowanceBytes, approval: approval.on },
+    rules: { numbering, custody, saves, checkInComment, allowanceBytes, approval: approval.on },
     // The sum tells of hidden versions too; it is for those who have to keep within it.
     bytesKept: allowanceBytes !== null && may(actor.roles, 'checkIn') ? await bytesKeptIn(context, library.id) : null,
   };

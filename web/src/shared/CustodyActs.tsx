@@ -1,7 +1,8 @@
-import { routes, type Document } from '@polychron/contract';
+import { type Custody, routes, type Document } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
 import { App, Button, Progress } from 'antd';
 import { useRef, useState } from 'react';
+import { useLibrary } from '../frame/useLibrary.ts';
 import { addressOf, call, download, upload, type Upload } from './api.ts';
 import { Consequences } from './Consequences.tsx';
 import { CustodySentence } from './CustodySentence.tsx';
@@ -42,7 +43,8 @@ function Mine({ document, custody }: { document: Document; custody: NonNullable<
   const [error, setError] = useState<unknown>(null);
   const [discarding, setDiscarding] = useState(false);
   const [over, setOver] = useState(false);
-  const sending = useRef<Upload<unknown> | null>(null);
+  const sending = useRef<Upload<Custody> | null>(null);
+  const makesDrafts = useLibrary()?.rules.saves === 'drafts';
   const { toCome } = document;
 
   const putBack = async (file: File | undefined): Promise<void> => {
@@ -51,8 +53,8 @@ function Mine({ document, custody }: { document: Document; custody: NonNullable<
     setShare(0);
     sending.current = upload(routes.saveWorkingCopy, { id: document.id }, { file }, setShare);
     try {
-      await sending.current.done;
-      void message.success(`${file.name} is saved in your working copy. It becomes a version when you check it in.`);
+      const { base } = await sending.current.done;
+      void message.success(makesDrafts ? `${file.name} is saved as draft ${base}, and stays yours.` : `${file.name} is saved in your working copy. It becomes a version when you check it in.`);
       await refreshDocument(client, document.id);
     } catch (refusal) { setError(refusal); } finally { setShare(null); }
   };
@@ -73,7 +75,7 @@ function Mine({ document, custody }: { document: Document; custody: NonNullable<
       <label className={`put-back ${over ? 'put-back-over' : ''}`} onDragOver={(event) => { event.preventDefault(); setOver(true); }} onDragLeave={() => setOver(false)}
         onDrop={(event) => { event.preventDefault(); setOver(false); void putBack(event.dataTransfer.files[0]); }}>
         <input type="file" className="unseen" disabled={share !== null} onChange={(event) => { void putBack(event.target.files?.[0]); event.target.value = ''; }} />
-        <span>Put the edited file back <span className="muted">drop it here or choose it; it makes no version</span></span>
+        <span>Put the edited file back <span className="muted">drop it here or choose it; {makesDrafts ? 'each save is a draft version' : 'it makes no version'}</span></span>
       </label>
       {share !== null && <div className="acts"><Progress percent={Math.round(share * 100)} size="small" aria-label="Upload" /><button type="button" className="quiet" onClick={() => sending.current?.cancel()}>Cancel</button></div>}
       <Refusal error={error} onLeave={() => setError(null)} />
