@@ -252,7 +252,7 @@ describe('races', () => {
       expect([`${latest.label} ${latest.state}`, approval]).toEqual([latest.label === '0.2' ? '0.2 draft' : '1.0 published', null]);
     }), { numRuns: 8 });
   });
-  test('a change of rules waits for the act under way, and then takes it up', async () => {
+  test.each([{ approval: { on: false } }, { graceDays: 3 }])('a change of rules (%j) waits for the act under way, and then takes it up', async (rules) => {
     const library = await server.library({ approval: { on: true, approvers: ['approver'] } });
     const { id } = await server.document(library, 'a');
     const gates = { inside: () => undefined as void, open: () => undefined as void };
@@ -265,13 +265,13 @@ describe('races', () => {
     });
     await inside;
     let over = false;
-    const setting = put(library, { approval: { on: false } }).then((answer) => { over = true; return answer; });
+    const setting = put(library, rules).then((answer) => { over = true; return answer; });
     await new Promise((resolve) => { setTimeout(resolve, 300); });
     expect(over).toBe(false);
     gates.open();
     await acting;
     expect((await setting).status).toBe(200);
-    expect((await (await server.as('author')).get(`/api/v1/documents/${id}`)).body).toMatchObject({ latest: { state: 'draft' }, approval: null });
+    expect((await (await server.as('author')).get(`/api/v1/documents/${id}`)).body).toMatchObject({ latest: { state: rules.approval ? 'draft' : 'inApproval' } });
   });
   test('rules changed while a thinning of the earlier ones goes on: the later rules hold', async () => {
     const library = await server.library();
