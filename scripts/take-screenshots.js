@@ -15,7 +15,7 @@ async function picture(page, name) {
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
 }
 async function addressOf(page, number) {
-  await page.goto('/');
+  await page.goto(`/${number.slice(0, 2)}`);
   return page.getByRole('row').filter({ has: page.locator('.doc-number', { hasText: number }) }).locator('a.title').getAttribute('href');
 }
 
@@ -40,6 +40,31 @@ await picture(author, 'compare-side-by-side');
 const reader = await open('reader');
 await reader.goto('/OP/in-force');
 await picture(reader, 'in-force');
+
+const controller = await open('controller');
+await controller.goto(await addressOf(controller, 'WL-001'));
+await picture(controller, 'document-300');
+await controller.goto('/OP/rulebook');
+await picture(controller, 'rulebook');
+await controller.getByRole('textbox', { name: 'Published versions kept' }).fill('2');
+await controller.getByRole('button', { name: /^Who sees drafts: / }).hover();
+await controller.getByRole('menuitem', { name: "the document's team and controllers" }).click();
+await controller.getByRole('button', { name: /versions? thinned/ }).click();
+await picture(controller, 'consequences');
+await controller.goto('/WL/shelf');
+await picture(controller, 'shelf');
+await controller.goto(`${await addressOf(controller, 'RP-101')}/sight`);
+await picture(controller, 'sight');
+await controller.goto('/people');
+await picture(controller, 'people');
+await controller.goto('/OP');
+await controller.getByRole('button', { name: 'Seen as' }).click();
+await controller.getByRole('menuitem', { name: 'Any reader' }).click();
+await picture(controller, 'seen-as');
+
+const approver = await open('approver2');
+await approver.goto(await addressOf(approver, 'RP-101'));
+await picture(approver, 'approval');
 
 const dark = await open('controller', 'dark');
 await dark.goto(await addressOf(dark, 'OP-028'));

@@ -102,6 +102,18 @@ test('6: 0.1, 0.2 approved is 1.0; with byOwner approved waits until the owner p
   expect(history.inForce).toBe('1.0');
 });
 
+test('12: approval turned on in use: what is in force stays, a new upload is in approval, a change takes its place once approved', () => {
+  const history = begin({}, 'first', 'major');
+  history.rules = { ...history.rules, approval: { ...history.rules.approval, on: true, mode: 'anyOne' } };
+  expect(explainVersion(history.state, reader, history.version('1.0'))).toMatchObject({ sees: true });
+  const fresh = begin(on(), 'new', 'major');
+  expect([fresh.version('0.1').state, fresh.inForce]).toEqual(['inApproval', null]);
+  change(history, 'b', 'major');
+  expect([history.version('1.1').state, history.inForce]).toEqual(['inApproval', '1.0']);
+  history.do(say(history, approver));
+  expect([history.inForce, history.version('1.0').standing]).toEqual(['2.0', 'superseded']);
+});
+
 test('an approval lapses when a newer version is made', () => {
   const history = begin(on({ publishing: 'byOwner', mode: 'anyOne' }));
   history.do(ask(history)).do(say(history, approver));
