@@ -44,9 +44,9 @@ function TopBar({ name, siteAdministrator }: { name: string; siteAdministrator: 
       <Link to="/" className="mark" aria-label="Polychron"><Mark /></Link>
       {others.length > 0 ? (
         <Dropdown trigger={['click']} menu={{ items: others.map((each) => ({ key: each.code, label: each.name })), onClick: ({ key }) => void navigate(`/${key}`) }}>
-          <button type="button" className="library-name">{library?.name ?? 'Libraries'}<CaretDownIcon size={12} weight="bold" /></button>
+          <button type="button" className="library-name"><span>{library?.name ?? 'Libraries'}</span><CaretDownIcon size={12} weight="bold" /></button>
         </Dropdown>
-      ) : <span className="library-name">{library?.name}</span>}
+      ) : <span className="library-name"><span>{library?.name}</span></span>}
       {library && <Find code={library.code} />}
       <span className="top-gap" />
       {library && <SeenAsChoice library={library} />}

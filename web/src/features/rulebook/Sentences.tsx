@@ -130,14 +130,14 @@ function Kept(props: Props) {
       <p>
         Beside what is in force, <LimitField name="Published versions kept" none="all" value={none ? 0 : keep.published} disabled={none} marked={differs(props, 'keep.published')} onChange={(published) => set({ published })} /> published {keep.published === 1 ? 'version stays' : 'versions stay'};
         a draft outlives <LimitField name="Publications a draft outlives" none="all" value={keep.draftsOutlive} marked={differs(props, 'keep.draftsOutlive')} onChange={(draftsOutlive) => set({ draftsOutlive })} /> {keep.draftsOutlive === 1 ? 'publication' : 'publications'},
-        and of those before a publication <LimitField name="Drafts kept of a group" none="all" least={1} value={keep.draftsPerMajor} marked={differs(props, 'keep.draftsPerMajor')} onChange={(draftsPerMajor) => set({ draftsPerMajor })} /> {keep.draftsPerMajor === 1 ? 'stays' : 'stay'}.
+        and of those before a publication <LimitField name="Drafts kept of a group" none="all" least={1} value={keep.draftsPerMajor} marked={differs(props, 'keep.draftsPerMajor')} onChange={(draftsPerMajor) => set({ draftsPerMajor })} /> {keep.draftsPerMajor === 1 ? 'stays' : 'stay'}.{' '}
         <Choice onHover name="Spared while young" value={keep.spareYoungerThan ?? ''} marked={differs(props, 'keep.spareYoungerThan')} choices={ages(keep.spareYoungerThan)} onChoose={(age) => set({ spareYoungerThan: age || null })} /> goes.
         What is thinned can be recovered for <LimitField name="Days on the shelf" none="no" value={rules.graceDays} marked={differs(props, 'graceDays')} onChange={(graceDays) => change({ graceDays: graceDays ?? 0 })} /> days.
         The library may keep <Choice onHover name="Allowance" value={String(rules.allowanceBytes)} marked={differs(props, 'allowanceBytes')} choices={sizes(rules.allowanceBytes, 'as much as it needs', [10, 100, 1000, 10_000, 100_000])} onChoose={(size) => change({ allowanceBytes: sizeOf(size) })} />.
       </p>
       {none ? <p className="why">Documents without numbers have one current version; how many published ones stay does not apply.</p> : (
         <p className="why presets">
-          {pace && pace.own.length > 0 && <>A year of publications of the busiest document here is {pace.busiest}: {pace.own.map((preset) => <Preset key={preset.why} preset={preset} chosen={keep.published} onChoose={(published) => set({ published })} />)}. </>}
+          {pace && pace.own.length > 0 && <>A year of publications of the busiest document here is {pace.busiest}: {pace.own.map((preset) => <Preset key={preset.why} preset={preset} chosen={keep.published} onChoose={(published) => set({ published })} />)}</>}
           Rules of thumb: {pace?.thumb.map((preset) => <Preset key={preset.why} preset={preset} chosen={keep.published} onChoose={(published) => set({ published })} />)} <button type="button" className="quiet" onClick={() => set({ published: null })}>all</button>
         </p>
       )}

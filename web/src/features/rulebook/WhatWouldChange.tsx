@@ -30,6 +30,7 @@ export function WhatWouldChange({ libraryId, code, rules, rehearsed, changed, do
         : consequences && <Figures consequences={consequences} rules={rules} open={open} onOpen={(list) => setOpen(list === open ? null : list)} />}
       {changed && open && consequences && <ConsequenceList key={`${open} ${JSON.stringify(rules)}`} libraryId={libraryId} code={code} rules={rules} list={open} onLeave={() => setOpen(null)} />}
       <h2>{fading.size > 0 ? 'On the Register, points that would go are fading' : 'On the Register'}</h2>
+      {documents.length === 0 && <p className="why">The library has no documents yet.</p>}
       <ul className="would-register">
         {documents.map((document) => (
           <li key={document.id}>
