@@ -46,14 +46,16 @@ export function prolong(state: DocumentState, actor: Actor, command: { until: Da
 /**
  * Keeps an edited file as the working copy. Makes no version, unless the library's saves are drafts: then each save is the next draft, and
  * the check-out's base moves to it.
+ * @param sitting given where an editor saves by itself: such saves of one sitting are one step, and no draft
  */
-export function saveWorkingCopy(state: DocumentState, actor: Actor, content: ContentFacts, now: Date): Outcome {
+export function saveWorkingCopy(state: DocumentState, actor: Actor, content: ContentFacts, now: Date, sitting: string | null = null): Outcome {
   const refusal = firstRefusal(refuseNotHolding(state, actor), refuseTooLarge(state.rules, content.size));
   if (refusal) return refusal;
-  if (state.rules.saves === 'drafts' && state.rules.numbering === 'stepped') return saveDraft(state, actor, content, now);
+  if (sitting === null && state.rules.saves === 'drafts' && state.rules.numbering === 'stepped') return saveDraft(state, actor, content, now);
+  const replaces = sitting !== null && state.custody?.sitting === sitting;
   return {
-    changes: [{ kind: 'saveWorkingCopy', content, at: now }],
-    ledger: { act: 'save', facts: { sha256: content.sha256, size: content.size } },
+    changes: [{ kind: 'saveWorkingCopy', content, at: now, sitting, replaces }],
+    ledger: replaces ? null : { act: 'save', facts: { sha256: content.sha256, size: content.size } },
   };
 }
 
@@ -73,7 +75,7 @@ function saveDraft(state: DocumentState, actor: Actor, content: ContentFacts, no
 export function discard(state: DocumentState, actor: Actor): Outcome {
   const refusal = refuseNotHolding(state, actor);
   if (refusal) return refusal;
-  return { changes: [{ kind: 'closeCustody' }], ledger: { act: 'discard', facts: { saves: state.custody?.saves ?? 0 } } };
+  return { changes: [{ kind: 'closeCustody', how: 'discarded', reason: null }], ledger: { act: 'discard', facts: { saves: state.custody?.saves ?? 0 } } };
 }
 
 function refusePast(until: Date | null, now: Date): Refusal | null {

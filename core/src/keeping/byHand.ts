@@ -81,6 +81,7 @@ function refuseInUse(state: DocumentState, version: Version, label: string): Ref
     if (version.state === 'approved') return 'is approved and waits to be published';
     if (version.id === state.latest.id) return 'is the latest version';
     if (version.id === state.custody?.base.id) return `is the base of ${state.custody.holderName}'s check-out`;
+    if (state.setAsideBaseIds.includes(version.id)) return 'is the base of a copy that was set aside';
     return version.sheltered ? 'is sheltered; end the shelter first' : null;
   })();
   return because === null ? null : refuse('conflict', version.thinned ? 'content-thinned' : 'in-use', `${label} ${because}. Its content stays as it is.`, { version: label });

@@ -15,8 +15,8 @@ export function keepable(version: Version): Keepable {
 }
 
 /** What of a document stays whatever the limits say. */
-export function protectionOf(state: Pick<DocumentState, 'latest' | 'custody'>): Protection {
-  return { latestId: state.latest.id, baseIds: state.custody ? [state.custody.base.id] : [] };
+export function protectionOf(state: Pick<DocumentState, 'latest' | 'custody' | 'setAsideBaseIds'>): Protection {
+  return { latestId: state.latest.id, baseIds: [...(state.custody ? [state.custody.base.id] : []), ...state.setAsideBaseIds] };
 }
 
 /** Until when thinned content can be recovered. */

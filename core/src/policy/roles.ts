@@ -14,6 +14,7 @@ const allowed = {
   create: ['author', 'controller'],
   checkOut: ['author', 'controller'],
   checkIn: ['author', 'controller'],
+  lift: ['controller'],
   changeFields: ['author', 'controller'],
   restore: ['author', 'controller'],
   publish: ['author', 'controller'],

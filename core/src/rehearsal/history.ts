@@ -22,6 +22,8 @@ export class History {
   approval: ApprovalRun | null = null;
   ledger: string[] = [];
   private custody: Custody | null = null;
+  /** Working copies taken out of lifted check-outs. */
+  readonly setAside: { baseId: string; content: ContentFacts }[] = [];
   private clock: number;
 
   constructor(
@@ -49,7 +51,7 @@ export class History {
       id: 'doc', number: 'OP-001', ownerId: this.owner.id, ownerName: this.owner.name, coAuthorIds: [], presentEra: this.presentEra, latest,
       inForce: this.versions.find(({ standing }) => standing === 'inForce') ?? null,
       scheduled: this.versions.filter(({ standing }) => standing === 'scheduled'),
-      approval: this.approval, approvers: this.approvers, highest: { era, major, minor, numbering }, custody: this.custody, rules: this.rules,
+      approval: this.approval, approvers: this.approvers, highest: { era, major, minor, numbering }, custody: this.custody, setAsideBaseIds: this.setAside.map(({ baseId }) => baseId), rules: this.rules,
       bytesKept: this.versions.reduce((sum, version) => sum + (version.thinned ? 0 : version.content.size), 0),
     };
   }
@@ -94,12 +96,12 @@ export class History {
   thin(): string[] {
     const decision = keep(this.state, this.versions, this.now);
     if (decision) this.carryOut(decision.changes);
-    return decision ? (decision.ledger.facts['versions'] as string[]) : [];
+    return decision?.ledger ? (decision.ledger.facts['versions'] as string[]) : [];
   }
 
   private apply(decision: Decision): void {
     this.carryOut(decision.changes);
-    this.ledger.push(decision.ledger.act);
+    if (decision.ledger) this.ledger.push(decision.ledger.act);
     if (decision.changes.some(({ kind }) => kind === 'addVersion' || kind === 'comeIntoForce')) this.thin();
     this.pass(hour);
   }
@@ -135,13 +137,14 @@ export class History {
         case 'shelter': this.change(change.versionId, { sheltered: change.sheltered }); break;
         case 'openCustody': {
           const base = this.versions.find(({ id }) => id === change.baseId) as Version;
-          this.custody = { holderId: change.holderId, holderName: name(change.holderId), since: change.since, until: change.until, reason: change.reason, base, workingCopy: null, saves: 0, lastSavedAt: null };
+          this.custody = { holderId: change.holderId, holderName: name(change.holderId), since: change.since, until: change.until, reason: change.reason, base, workingCopy: null, saves: 0, lastSavedAt: null, sitting: null };
           break;
         }
         case 'setUntil': if (this.custody) this.custody = { ...this.custody, until: change.until }; break;
-        case 'saveWorkingCopy': if (this.custody) this.custody = { ...this.custody, workingCopy: change.content, saves: this.custody.saves + 1, lastSavedAt: change.at }; break;
-        case 'emptyWorkingCopy': if (this.custody) this.custody = { ...this.custody, workingCopy: null, saves: 0, lastSavedAt: null }; break;
+        case 'saveWorkingCopy': if (this.custody) this.custody = { ...this.custody, workingCopy: change.content, saves: this.custody.saves + (change.replaces ? 0 : 1), lastSavedAt: change.at, sitting: change.sitting }; break;
+        case 'emptyWorkingCopy': if (this.custody) this.custody = { ...this.custody, workingCopy: null, saves: 0, lastSavedAt: null, sitting: null }; break;
         case 'moveBase': if (this.custody && added) this.custody = { ...this.custody, base: added }; break;
+        case 'setAside': if (this.custody?.workingCopy) this.setAside.push({ baseId: this.custody.base.id, content: this.custody.workingCopy }); break;
         case 'closeCustody': this.custody = null; break;
       }
     }

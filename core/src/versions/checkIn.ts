@@ -52,7 +52,7 @@ export function checkIn(state: DocumentState, actor: Actor, command: CheckIn, no
   const { version, label, changes } = added;
   const after: Change[] = command.keepCheckedOut
     ? [{ kind: 'emptyWorkingCopy' }, { kind: 'moveBase', to: 'new' }]
-    : [{ kind: 'closeCustody' }];
+    : [{ kind: 'closeCustody', how: 'checkedIn', reason: null }];
   return {
     changes: [...changes, ...after],
     ledger: {

@@ -20,6 +20,8 @@ export interface Custody {
   workingCopy: ContentFacts | null;
   saves: number;
   lastSavedAt: Date | null;
+  /** The sitting in which the last save was kept by itself; null where a person saved it. */
+  sitting: string | null;
 }
 
 /** What a decision about one document is taken on. */
@@ -41,6 +43,8 @@ export interface DocumentState {
   /** The highest number used in the present era; the next is always above it. */
   highest: VersionNumber;
   custody: Custody | null;
+  /** Bases of copies that were set aside when a check-out was lifted, and are not brought in yet. */
+  setAsideBaseIds: readonly string[];
   rules: Rulebook;
   /** Bytes of content the library keeps; null where it has no allowance to hold against them. */
   bytesKept: number | null;
@@ -68,16 +72,23 @@ export type Change =
   | { kind: 'shelter'; versionId: string; sheltered: boolean }
   | { kind: 'openCustody'; holderId: string; since: Date; until: Date | null; reason: string | null; baseId: string }
   | { kind: 'setUntil'; until: Date | null }
-  | { kind: 'saveWorkingCopy'; content: ContentFacts; at: Date }
+  /** A save; one kept by itself takes the place of the one before of the same sitting. */
+  | { kind: 'saveWorkingCopy'; content: ContentFacts; at: Date; sitting: string | null; replaces: boolean }
   | { kind: 'emptyWorkingCopy' }
   | { kind: 'moveBase'; to: 'new' }
-  | { kind: 'closeCustody' };
+  /** Moves the working copy with its saves to the holder's Desk. */
+  | { kind: 'setAside'; reason: string }
+  | { kind: 'closeCustody'; how: CustodyEnd; reason: string | null };
+
+/** How a check-out ended. */
+export type CustodyEnd = 'checkedIn' | 'discarded' | 'lifted';
 
 /** An accepted command: what changes, and what the Ledger says of it. */
 export interface Decision {
   refused?: false;
   changes: Change[];
-  ledger: { act: string; facts: Record<string, unknown> };
+  /** Null for what the Ledger need not tell: a save kept by itself within one sitting. */
+  ledger: { act: string; facts: Record<string, unknown> } | null;
 }
 export type Outcome = Decision | Refusal;
 

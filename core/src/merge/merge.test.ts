@@ -1,0 +1,158 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import fc from 'fast-check';
+import { readDocx } from '../formats/docx.ts';
+import { type Reading, textOfReading } from '../formats/reading.ts';
+import { writeAll } from '../formats/zipWrite.ts';
+import { isRefusal } from '../versions/refusal.ts';
+import { buildDocx, type DocxPlan, planDocx } from './docx.ts';
+import { linesOf, type MergeChoice, mergeText, mergeWords, resolve } from './text.ts';
+import { threeWay } from './threeWay.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'merge-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+const write = (name: string, content: string | Uint8Array): string => { const path = join(folder, name); writeFileSync(path, content); return path; };
+const text = (lines: readonly string[]): string => lines.map((line) => `${line}\n`).join('');
+
+/** What GNU diff3 makes of it: the merged text, or null where it finds a conflict. `-E` leaves out conflicts of sides that agree. */
+function diff3(base: string, theirs: string, yours: string): string | null {
+  const answer = spawnSync('diff3', ['-m', '-E', write('theirs', theirs), write('base', base), write('yours', yours)], { encoding: 'utf8' });
+  expect([0, 1]).toContain(answer.status);
+  return answer.status === 0 ? answer.stdout : null;
+}
+const byLines = (base: string, theirs: string, yours: string): string | null => {
+  const [a, b, c] = [linesOf(base), linesOf(theirs), linesOf(yours)];
+  const regions = threeWay(a, b, c);
+  if (regions.some(({ kind }) => kind === 'conflict')) return null;
+  return regions.map((region) => (region.kind === 'yours' ? c.slice(region.yours.start, region.yours.end) : b.slice(region.theirs.start, region.theirs.end)).join('')).join('');
+};
+
+/** A text of lines that differ, and edits of it: lines taken out, put in, or written anew. */
+const edited = fc.integer({ min: 0, max: 14 }).chain((length) => {
+  const base = Array.from({ length }, (_, index) => `line ${index}`);
+  const edit = (who: string) => fc.array(fc.record({ at: fc.nat(Math.max(0, length)), act: fc.constantFrom('put', 'take', 'write'), word: fc.constantFrom('storm', 'ice', who) }), { maxLength: 4 })
+    .map((edits) => edits.reduce((lines, { at, act, word }) => {
+      const place = Math.min(at, lines.length);
+      if (act === 'put') return [...lines.slice(0, place), `${word} put at ${at}`, ...lines.slice(place)];
+      if (place >= lines.length) return lines;
+      return act === 'take' ? [...lines.slice(0, place), ...lines.slice(place + 1)] : [...lines.slice(0, place), `${word} for ${lines[place] ?? ''}`, ...lines.slice(place + 1)];
+    }, base));
+  return fc.record({ base: fc.constant(base), theirs: edit('theirs'), yours: edit('yours') });
+});
+
+test('random line files: the same text as GNU diff3 where it finds no conflict, a conflict where it finds one', () => {
+  let conflicts = 0;
+  let clean = 0;
+  fc.assert(fc.property(edited, ({ base, theirs, yours }) => {
+    const [a, b, c] = [text(base), text(theirs), text(yours)];
+    const expected = diff3(a, b, c);
+    if (expected === null) conflicts += 1; else clean += 1;
+    expect(byLines(a, b, c)).toBe(expected);
+  }), { numRuns: 300 });
+  // Both kinds were met, or the property said nothing.
+  expect(Math.min(conflicts, clean)).toBeGreaterThan(20);
+});
+
+test('regions cover all three texts, one side unchanged gives the other, and both alike give either', () => {
+  fc.assert(fc.property(edited, ({ base, theirs, yours }) => {
+    const regions = threeWay(base, theirs, yours);
+    for (const side of ['base', 'theirs', 'yours'] as const) {
+      expect(regions.reduce((end, region) => { expect(region[side].start).toBe(end); return region[side].end; }, 0)).toBe({ base, theirs, yours }[side].length);
+    }
+    expect(byLines(text(base), text(theirs), text(base))).toBe(text(theirs));
+    expect(byLines(text(base), text(base), text(yours))).toBe(text(yours));
+    expect(byLines(text(base), text(yours), text(yours))).toBe(text(yours));
+  }));
+});
+
+test('two changes of other words of one line are put together; of the same words they are a conflict', () => {
+  expect(mergeWords('Stop above 18 m/s at Tower 6.', 'Stop above 16 m/s at Tower 6.', 'Stop above 18 m/s at Towers 6 and 7.')).toBe('Stop above 16 m/s at Towers 6 and 7.');
+  expect(mergeWords('Stop above 18 m/s.', 'Stop above 16 m/s.', 'Stop above 15 m/s.')).toBeNull();
+  expect(mergeWords('Stop above 18 m/s.', '', 'Stop above 15 m/s.')).toBeNull();
+  const regions = mergeText('a\nStop above 18 m/s.\nc\n', 'a\nStop above 16 m/s.\nc\n', 'a\nStop at once above 18 m/s.\nc\n');
+  expect(regions.map(({ kind }) => kind)).toEqual(['same', 'words', 'same']);
+  expect(resolve(regions, {})?.join('')).toBe('a\nStop at once above 16 m/s.\nc\n');
+});
+
+test('conflicts are chosen one by one; without a choice there is no text', () => {
+  const regions = mergeText('1\nspan 12\n3\nwind\n5', '1\nspan 14\n3\nwind\n5 theirs', '1\nspan 13\n3\nwind!\n5 yours');
+  expect(regions.map(({ kind }) => kind)).toEqual(['same', 'conflict', 'same', 'conflict']);
+  expect(resolve(regions, { 1: 'yours' })).toBeNull();
+  const chosen = (one: MergeChoice, other: MergeChoice): string | undefined => resolve(regions, { 1: one, 3: other })?.join('');
+  expect(chosen('yours', 'theirs')).toBe('1\nspan 13\n3\nwind\n5 theirs');
+  expect(chosen('base', 'both')).toBe('1\nspan 12\n3\nwind\n5 theirs\nwind!\n5 yours');
+});
+
+describe('.docx, made and read again by pandoc', () => {
+  let made = 0;
+  const docx = (markdown: string, resources: Record<string, Uint8Array> = {}): Uint8Array => {
+    for (const [name, bytes] of Object.entries(resources)) write(name, bytes);
+    const [source, target] = [write(`${made += 1}.md`, markdown), join(folder, `${made}.docx`)];
+    execFileSync('pandoc', ['-f', 'markdown', '--resource-path', folder, '-o', target, source]);
+    return readFileSync(target);
+  };
+  const plan = (base: Uint8Array, theirs: Uint8Array, yours: Uint8Array): DocxPlan => {
+    const found = planDocx(base, theirs, yours);
+    if (isRefusal(found)) throw new Error(found.reason);
+    return found;
+  };
+  const plain = (bytes: Uint8Array | null): string => execFileSync('pandoc', ['-f', 'docx', '-t', 'plain', '--wrap=none', write('out.docx', bytes ?? new Uint8Array())], { encoding: 'utf8' });
+  const kinds = (found: DocxPlan): string[] => found.regions.map(({ kind }) => kind).filter((kind) => kind !== 'same');
+  const sentences = ['The line is opened slowly.', 'The wind is read at both masts.', 'Every tower is called.', 'The first cabin runs empty.'];
+  const page = (lines: readonly string[], heading = 'Opening'): Uint8Array => docx(`# ${heading}\n\n${lines.join('\n\n')}\n`);
+  const with1 = (at: number, words: string): string[] => sentences.map((line, index) => (index === at ? words : line));
+
+  test('paragraphs that other people changed are kept, yours too', () => {
+    const found = plan(page(sentences), page(with1(0, 'The line is opened at walking pace.')), page([...with1(3, 'The first two cabins run empty.'), 'The log is signed.']));
+    expect(kinds(found)).toEqual(['theirs', 'yours']);
+    const merged = buildDocx(found, {});
+    expect(plain(merged)).toBe(plain(page(['The line is opened at walking pace.', sentences[1] ?? '', sentences[2] ?? '', 'The first two cabins run empty.', 'The log is signed.'])));
+    const reading = readDocx(merged as Uint8Array) as Reading;
+    expect(textOfReading(reading)).toContain('walking pace');
+  });
+  test('one paragraph changed by both is a conflict, chosen by hand', () => {
+    const found = plan(page(sentences), page(with1(1, 'The wind is read at three masts.')), page(with1(1, 'The wind is read twice.')));
+    expect(found.regions.find(({ kind }) => kind === 'conflict')).toMatchObject({ base: [sentences[1]], theirs: ['The wind is read at three masts.'], yours: ['The wind is read twice.'] });
+    expect(buildDocx(found, {})).toBeNull();
+    const at = found.regions.findIndex(({ kind }) => kind === 'conflict');
+    expect(plain(buildDocx(found, { [at]: 'both' }))).toContain('three masts.\n\nThe wind is read twice.');
+    expect(plain(buildDocx(found, { [at]: 'yours' }))).not.toContain('three masts');
+  });
+  test('a picture and a link of yours come along', () => {
+    const picture = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64');
+    const yours = docx(`# Opening\n\n${sentences.join('\n\n')}\n\n![mast](mast.png)\n\nSee [the table](https://example.test/wind).\n`, { 'mast.png': picture });
+    const found = plan(page(sentences), page(with1(0, 'The line is opened at walking pace.')), yours);
+    expect(kinds(found)).toEqual(['theirs', 'yours']);
+    const merged = buildDocx(found, {}) as Uint8Array;
+    const media = join(folder, 'media');
+    execFileSync('pandoc', ['-f', 'docx', '-t', 'plain', '--extract-media', media, write('with.docx', merged)]);
+    expect(execFileSync('find', [media, '-type', 'f', '-size', '-200c'], { encoding: 'utf8' })).toContain('.png');
+    expect(execFileSync('pandoc', ['-f', 'docx', '-t', 'html', write('with.docx', merged)], { encoding: 'utf8' })).toContain('href="https://example.test/wind"');
+  });
+  test('a note of yours that the latest has otherwise stays a conflict, and says why', () => {
+    const noted = (at: number, note: string): Uint8Array => page(with1(at, `${sentences[at]}^[${note}]`));
+    const found = plan(page(sentences), noted(0, 'theirs'), noted(3, 'yours'));
+    const conflict = found.regions.find(({ yours }) => yours.includes(sentences[3] ?? ''));
+    expect(conflict?.yoursStays).toMatch(/footnote/);
+    expect(buildDocx(found, Object.fromEntries(found.regions.map((_, index) => [index, 'yours' as const])))).toBeNull();
+  });
+  test('any edits of paragraphs: the merge by blocks reads as the merge by lines does', () => {
+    fc.assert(fc.property(edited, ({ base, theirs, yours }) => {
+      const lines = byLines(text(base), text(theirs), text(yours));
+      // Paragraphs of the same words side by side are the same block to pandoc's writer and to us.
+      const found = plan(paragraphs(base), paragraphs(theirs), paragraphs(yours));
+      const merged = buildDocx(found, {});
+      expect(merged && textOfReading(readDocx(merged) as Reading)).toBe(lines === null ? null : lines.trimEnd());
+    }), { numRuns: 60 });
+    function paragraphs(lines: readonly string[]): Uint8Array {
+      const body = lines.map((line) => `<w:p><w:r><w:t>${line}</w:t></w:r></w:p>`).join('');
+      return bare(`<w:document xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"><w:body>${body}<w:sectPr/></w:body></w:document>`);
+    }
+  });
+});
+
+function bare(main: string): Uint8Array {
+  return writeAll(new Map([['[Content_Types].xml', '<Types/>'], ['word/document.xml', main]].map(([name, part]) => [name as string, new TextEncoder().encode(part)])));
+}

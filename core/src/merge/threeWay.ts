@@ -1,0 +1,70 @@
+import { editScript } from '../compare/editScript.ts';
+
+/** Part of a sequence: indexes, the end exclusive. */
+export interface Extent { start: number; end: number }
+
+/**
+ * A stretch of three sequences. `same`: nobody changed it; `theirs`, `yours`: one side did; `both`: both did, alike; `conflict`: both did,
+ * differently.
+ */
+export interface Region { kind: 'same' | 'theirs' | 'yours' | 'both' | 'conflict'; base: Extent; theirs: Extent; yours: Extent }
+
+interface Hunk { side: 'theirs' | 'yours'; base: Extent; other: Extent }
+
+/**
+ * Lays two changed sequences over the one they come from. Changes that overlap or touch are one region, as GNU diff3 joins them.
+ * Source: S. Khanna, K. Kunal, B. C. Pierce, "A Formal Investigation of Diff3", FSTTCS 2007; GNU diffutils manual, "diff3 Merging".
+ * Elements are compared with `===`.
+ * @returns regions in order, that together cover all three sequences
+ */
+export function threeWay<T>(base: readonly T[], theirs: readonly T[], yours: readonly T[]): Region[] {
+  const hunks = [...hunksOf('theirs', base, theirs), ...hunksOf('yours', base, yours)].sort((a, b) => a.base.start - b.base.start || a.base.end - b.base.end);
+  const regions: Region[] = [];
+  // How far each sequence is covered.
+  const at = { base: 0, theirs: 0, yours: 0 };
+  const same = (until: number): void => {
+    const length = until - at.base;
+    if (length > 0) {
+      regions.push({ kind: 'same', base: extent(at.base, length), theirs: extent(at.theirs, length), yours: extent(at.yours, length) });
+    }
+    at.base += length; at.theirs += length; at.yours += length;
+  };
+  for (let next = 0; next < hunks.length;) {
+    const group = [hunks[next] as Hunk];
+    let end = (hunks[next] as Hunk).base.end;
+    for (next += 1; next < hunks.length && (hunks[next] as Hunk).base.start <= end; next += 1) {
+      group.push(hunks[next] as Hunk);
+      end = Math.max(end, (hunks[next] as Hunk).base.end);
+    }
+    same((group[0] as Hunk).base.start);
+    // What a side did not touch inside the region keeps its length.
+    const lengthOf = (side: Hunk['side']): number => end - at.base + group.filter((hunk) => hunk.side === side)
+      .reduce((sum, hunk) => sum + (hunk.other.end - hunk.other.start) - (hunk.base.end - hunk.base.start), 0);
+    const region = { base: extent(at.base, end - at.base), theirs: extent(at.theirs, lengthOf('theirs')), yours: extent(at.yours, lengthOf('yours')) };
+    regions.push({ kind: kindOf(group, theirs, yours, region), ...region });
+    at.base = region.base.end; at.theirs = region.theirs.end; at.yours = region.yours.end;
+  }
+  same(base.length);
+  return regions;
+}
+
+const extent = (start: number, length: number): Extent => ({ start, end: start + length });
+
+function hunksOf<T>(side: Hunk['side'], base: readonly T[], other: readonly T[]): Hunk[] {
+  const hunks: Hunk[] = [];
+  for (const span of editScript(base, other)) {
+    if (span.kind === 'equal') continue;
+    const last = hunks.at(-1);
+    // A deletion and an insertion side by side are one change.
+    if (last && last.base.end === span.aStart && last.other.end === span.bStart) { last.base.end = span.aEnd; last.other.end = span.bEnd; }
+    else hunks.push({ side, base: { start: span.aStart, end: span.aEnd }, other: { start: span.bStart, end: span.bEnd } });
+  }
+  return hunks;
+}
+
+function kindOf<T>(group: readonly Hunk[], theirs: readonly T[], yours: readonly T[], region: Omit<Region, 'kind'>): Region['kind'] {
+  if (group.every(({ side }) => side === 'theirs')) return 'theirs';
+  if (group.every(({ side }) => side === 'yours')) return 'yours';
+  const [a, b] = [theirs.slice(region.theirs.start, region.theirs.end), yours.slice(region.yours.start, region.yours.end)];
+  return a.length === b.length && a.every((value, index) => value === b[index]) ? 'both' : 'conflict';
+}
