@@ -57,7 +57,7 @@ export const Custody = z.object({
   workingCopy: z.object({ fileName: z.string(), size: z.number(), sha256: z.string() }).nullable(),
 });
 
-export const acts = ['checkOut', 'checkIn', 'upload', 'discard', 'restore', 'publish', 'changeFields', 'submit', 'decide', 'callBack'] as const;
+export const acts = ['checkOut', 'checkIn', 'upload', 'discard', 'lift', 'restore', 'publish', 'changeFields', 'submit', 'decide', 'callBack'] as const;
 
 const Post = z.object({ person: Person, decision: z.enum(decisions).nullable(), at: Instant.nullable(), comment: z.string() });
 /** The asking of approvers about the version in approval, for those who see that one. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Id, VersionName } from './common.ts';
+import * as custody from './custody.ts';
 import * as documents from './documents.ts';
 import * as libraries from './libraries.ts';
 import * as reading from './reading.ts';
@@ -42,6 +43,7 @@ function route<const D extends Description>(description: D) {
 
 const byId = z.object({ id: Id });
 const byVersion = z.object({ id: Id, v: VersionName });
+const byPosition = z.object({ id: Id, position: z.coerce.number().int().min(1).max(1_000_000) });
 const byPicture = byVersion.extend({ part: z.string().max(300) });
 
 /** Every route, by the name of what it does. */
@@ -79,11 +81,11 @@ export const routes = {
   createDocument: route({ method: 'post', path: '/libraries/{id}/documents', summary: 'Register a document with its first version', params: byId, body: documents.NewDocumentForm, sends: 'form', answer: documents.Document, status: 201 }),
   readDocument: route({ seenAs: true, method: 'get', path: '/documents/{id}', summary: 'One document', params: byId, answer: documents.Document }),
   changeDocument: route({ method: 'patch', path: '/documents/{id}', summary: 'Change fields: a new version (If-Match)', params: byId, body: documents.DocumentPatch, answer: documents.Version }),
-  documentContent: route({ seenAs: true, method: 'get', path: '/documents/{id}/content', summary: 'The bytes of what is in force', params: byId }),
+  documentContent: route({ seenAs: true, method: 'get', path: '/documents/{id}/content', summary: 'The bytes of what is in force', params: byId, query: custody.MarkedQuery }),
 
   listVersions: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions', summary: 'Versions the caller sees, newest first', params: byId, query: documents.VersionQuery, answer: documents.VersionList }),
   readVersion: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions/{v}', summary: 'One version', params: byVersion, answer: documents.Version }),
-  versionContent: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions/{v}/content', summary: "A version's bytes, as checked in", params: byVersion }),
+  versionContent: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions/{v}/content', summary: "A version's bytes, as checked in", params: byVersion, query: custody.MarkedQuery }),
   versionReading: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions/{v}/reading', summary: 'A version as blocks, for reading in the page', params: byVersion, answer: reading.Reading }),
   versionPicture: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions/{v}/pictures/{part}', summary: 'A picture inside a version', params: byPicture }),
   compareVersions: route({ seenAs: true, method: 'get', path: '/documents/{id}/compare', summary: 'What changed between two versions', params: byId, query: reading.CompareQuery, answer: reading.Comparison }),
@@ -92,9 +94,14 @@ export const routes = {
   checkOut: route({ method: 'post', path: '/documents/{id}/checkout', summary: 'Check out', params: byId, body: documents.CheckOut, answer: documents.Custody, status: 201 }),
   prolong: route({ method: 'patch', path: '/documents/{id}/checkout', summary: 'Prolong the check-out', params: byId, body: documents.Prolong, answer: documents.Custody }),
   discard: route({ method: 'delete', path: '/documents/{id}/checkout', summary: 'Discard the check-out and what was saved in it', params: byId, status: 204 }),
-  workingCopy: route({ method: 'get', path: '/documents/{id}/checkout/content', summary: 'The working copy, or its base while nothing was saved (holder)', params: byId }),
-  saveWorkingCopy: route({ method: 'put', path: '/documents/{id}/checkout/content', summary: 'Put an edited file into the working copy (holder)', params: byId, sends: 'bytes', answer: documents.Custody }),
+  workingCopy: route({ method: 'get', path: '/documents/{id}/checkout/content', summary: 'The working copy, or its base while nothing was saved (holder)', params: byId, query: custody.MarkedQuery }),
+  saveWorkingCopy: route({ method: 'put', path: '/documents/{id}/checkout/content', summary: 'Put an edited file into the working copy (holder; If-Match)', params: byId, query: custody.SaveQuery, sends: 'bytes', answer: documents.Custody }),
   listSaves: route({ method: 'get', path: '/documents/{id}/checkout/saves', summary: 'The saves of the working copy (holder)', params: byId, answer: documents.SaveList }),
+  readSave: route({ method: 'get', path: '/documents/{id}/checkout/saves/{position}/content', summary: 'One save of the working copy (holder)', params: byPosition }),
+  goBackToSave: route({ method: 'post', path: '/documents/{id}/checkout/saves/{position}/go-back', summary: 'Make an earlier save the working copy again, as a new step (holder)', params: byPosition, answer: documents.Custody }),
+  compareSoFar: route({ method: 'get', path: '/documents/{id}/checkout/compare', summary: 'What the working copy changed against its base so far (holder)', params: byId, answer: reading.Comparison }),
+  lift: route({ method: 'post', path: '/documents/{id}/checkout/lift', summary: "End somebody's check-out, setting the working copy aside on their Desk (controller)", params: byId, body: custody.Lift, answer: documents.Document }),
+  custodyHistory: route({ seenAs: true, method: 'get', path: '/documents/{id}/custody', summary: 'Who held the document, newest first', params: byId, query: custody.CustodyQuery, answer: custody.CustodyHistory }),
   checkIn: route({ method: 'post', path: '/documents/{id}/checkin', summary: 'Check in: a new version', params: byId, body: documents.CheckInForm, sends: 'form', answer: documents.Version, status: 201 }),
   restore: route({ method: 'post', path: '/documents/{id}/restore', summary: "Bring an earlier version's content back as a new version", params: byId, body: documents.Restore, answer: documents.Version, status: 201 }),
   publish: route({ method: 'post', path: '/documents/{id}/publish', summary: 'Publish the open draft', params: byId, body: documents.Publish, answer: documents.Version, status: 201 }),
@@ -107,6 +114,22 @@ export const routes = {
   shelterVersion: route({ method: 'post', path: '/documents/{id}/versions/{v}/shelter', summary: 'Exempt a version from thinning', params: byVersion, body: documents.ByHand, answer: documents.Version }),
   unshelterVersion: route({ method: 'post', path: '/documents/{id}/versions/{v}/unshelter', summary: 'End the exemption', params: byVersion, body: documents.ByHand, answer: documents.Version }),
   visibility: route({ method: 'get', path: '/documents/{id}/visibility', summary: 'Who sees which version, and why (controller)', params: byId, query: rulebook.VisibilityQuery, answer: rulebook.Visibility }),
+
+  desk: route({ method: 'get', path: '/desk', summary: 'What one holds, what waits for one, what came back, files of one\'s own, notices', answer: custody.Desk }),
+  listNotices: route({ method: 'get', path: '/notices', summary: 'What one was told, newest first', query: custody.CustodyQuery, answer: custody.NoticeList }),
+  readNotices: route({ method: 'post', path: '/notices/read', summary: 'Mark notices as read, up to one', body: custody.NoticesRead, status: 204 }),
+  addDeskFile: route({ method: 'post', path: '/desk/files', summary: 'Upload a file to one\'s Desk: an arrival', body: custody.DeskFileForm, sends: 'form', answer: custody.DeskFile, status: 201 }),
+  takeLooseCopy: route({ method: 'post', path: '/documents/{id}/versions/{v}/loose-copy', summary: 'A private copy of a version on one\'s Desk, to be edited without versions', params: byVersion, body: custody.LooseCopy, answer: custody.DeskFile, status: 201 }),
+  readDeskFile: route({ method: 'get', path: '/desk/files/{id}', summary: 'One file of one\'s Desk', params: byId, answer: custody.DeskFile }),
+  deskFileContent: route({ method: 'get', path: '/desk/files/{id}/content', summary: 'Its bytes', params: byId }),
+  deskSaveContent: route({ method: 'get', path: '/desk/files/{id}/saves/{position}/content', summary: 'An earlier save of a copy set aside', params: byPosition }),
+  saveDeskFile: route({ method: 'put', path: '/desk/files/{id}/content', summary: 'Write it anew (If-Match)', params: byId, sends: 'bytes', answer: custody.DeskFile }),
+  removeDeskFile: route({ method: 'delete', path: '/desk/files/{id}', summary: 'Throw it away', params: byId, status: 204 }),
+  mergeDeskFile: route({ method: 'get', path: '/desk/files/{id}/merge', summary: 'Laid over what happened since it was taken', params: byId, query: custody.MergeQuery, answer: custody.Merge }),
+  bringIn: route({ method: 'post', path: '/desk/files/{id}/bring-in', summary: 'Make it the next version of a document', params: byId, body: custody.BringIn, answer: documents.Version, status: 201 }),
+  registerDeskFile: route({ method: 'post', path: '/desk/files/{id}/register', summary: 'Register it as a new document', params: byId, body: custody.RegisterFile, answer: documents.Document, status: 201 }),
+  bulk: route({ method: 'post', path: '/bulk', summary: 'One act on several documents, each by itself; or, with `rehearse`, what would become of each', body: custody.Bulk, answer: custody.BulkOutcomes }),
+  events: route({ method: 'get', path: '/events', summary: 'Server-sent events: documents that changed for the caller, notices' }),
 } satisfies Record<string, Route<never, never, never, never> | Route>;
 
 export type Routes = typeof routes;

@@ -32,6 +32,7 @@ async function main(): Promise<void> {
     server.close(() => {
       void keeper.stop().then(() => closeContext(context)).finally(() => rmSync(stagingFolder, { recursive: true, force: true }));
     });
+    context.happenings.end();
     server.closeIdleConnections();
   };
   process.once('SIGTERM', stop);

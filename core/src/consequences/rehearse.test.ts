@@ -28,6 +28,7 @@ function rehearsed(history: History, id = 'doc'): RehearsedDocument {
     id, number: state.number, title: 'Opening the line', ownerId: state.ownerId, coAuthorIds: state.coAuthorIds, approverIds: [], presentEra: state.presentEra, highest: state.highest,
     versions: history.versions.map((version) => ({ ...keepable(version), era: version.era, major: version.major, minor: version.minor, numbering: version.numbering, authorId: version.authorId, size: version.content.size })),
     custody: state.custody && { holderId: state.custody.holderId, holderName: state.custody.holderName, baseId: state.custody.base.id },
+    setAsideBaseIds: state.setAsideBaseIds,
     waitingFor: history.approval ? waitingFor(history.approval).map(({ name }) => name) : null,
   };
 }

@@ -20,6 +20,8 @@ export interface RehearsedDocument {
   highest: VersionNumber;
   versions: readonly RehearsedVersion[];
   custody: { holderId: string; holderName: string; baseId: string } | null;
+  /** Bases of copies that were set aside. */
+  setAsideBaseIds: readonly string[];
   /** Names the open approval run waits for; null where there is none. */
   waitingFor: readonly string[] | null;
 }
@@ -130,7 +132,7 @@ export class Rehearsing {
   private afterRules(document: RehearsedDocument): { versions: readonly RehearsedVersion[]; protection: Protection; highest: VersionNumber; presentEra: number; becomes: string | null; endsRun: boolean } {
     const latest = document.versions.at(-1) as RehearsedVersion;
     const endsRun = this.endsRuns && document.waitingFor !== null;
-    const baseIds = document.custody ? [document.custody.baseId] : [];
+    const baseIds = [...(document.custody ? [document.custody.baseId] : []), ...document.setAsideBaseIds];
     const same = { protection: { latestId: latest.id, baseIds }, highest: document.highest, presentEra: document.presentEra, becomes: null, endsRun };
     const ends = (version: RehearsedVersion): RehearsedVersion => (endsRun && version.state === 'inApproval' ? { ...version, state: 'draft' } : version);
     if (!this.leavesNone || latest.numbering !== 'none') return { ...same, versions: endsRun ? document.versions.map(ends) : document.versions };
@@ -155,7 +157,7 @@ export class Rehearsing {
     if (latest.state !== 'published' && latest.state !== 'withdrawn') opens(latest, 'minor', null);
     const newest = versions.at(-1) as RehearsedVersion;
     const becomes = highest && formatLabel(highest, presentEra);
-    return { versions, highest: highest ?? document.highest, presentEra: highest ? presentEra : document.presentEra, becomes, protection: { latestId: newest.id, baseIds: document.custody ? [newest.id] : [] } };
+    return { versions, highest: highest ?? document.highest, presentEra: highest ? presentEra : document.presentEra, becomes, protection: { latestId: newest.id, baseIds: [...(document.custody ? [newest.id] : []), ...document.setAsideBaseIds] } };
   }
 
   private countThinned(document: RehearsedDocument, gone: ReadonlyMap<string, KeepRule>): void {

@@ -7,7 +7,7 @@ import { addVersion, refuseLevel } from '../versions/newVersion.ts';
 import { isRefusal, refuse, type Refusal } from '../versions/refusal.ts';
 import type { ContentFacts, Version } from '../versions/version.ts';
 
-export type BringIn = Pick<CheckIn, 'level' | 'comment' | 'confirm' | 'keepFileName'> & {
+export type BringIn = Pick<CheckIn, 'level' | 'comment' | 'confirm' | 'keepFileName' | 'sameButForMark'> & {
   content: ContentFacts;
   /** The version the copy was taken from; null for a file that was taken from none. */
   base: Version | null;
@@ -30,7 +30,7 @@ export function bringIn(state: DocumentState, actor: Actor, command: BringIn, no
     refuseComment(command.comment, state.rules.checkInComment === 'required'),
     refuseTooLarge(state.rules, command.content.size),
     askAboutBase(state, command),
-    askAboutContent(latest, formatLabel(latest, presentEra), command.content, command),
+    askAboutContent(state, latest, command.content, command),
   );
   if (refusal) return refusal;
   const added = addVersion(state, actor, {

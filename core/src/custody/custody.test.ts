@@ -98,3 +98,26 @@ describe('saves', () => {
     expect(history.state.custody).toMatchObject({ saves: 0, base: { content: content('abc') } });
   });
 });
+
+describe('a file that says which version it was taken from', () => {
+  const of = (history: History, label: string, number = 'OP-001') => ({ number, label, versionId: history.version(label).id, sha256: history.version(label).content.sha256 });
+  const given = (history: History, more: Partial<Parameters<typeof checkIn>[2]>): Outcome => checkIn(history.state, author,
+    { level: 'minor', comment: 'x', keepCheckedOut: false, confirm: [], content: content('edited'), keepFileName: false, ...more }, history.now);
+  test('an earlier version is asked about, naming both; the base, or the draft it was published from, is not', () => {
+    const history = put(hold(begin(), colleague), colleague, 'b');
+    hold(history);
+    const stale = given(history, { taken: of(history, '0.1') });
+    expect(stale).toMatchObject({ kind: 'question', code: 'stale-base', facts: { base: '0.1', latest: '0.2' } });
+    expect(code(given(history, { taken: of(history, '0.1'), confirm: ['stale-base'] }))).toBeNull();
+    expect(code(given(history, { taken: of(history, '0.2') }))).toBeNull();
+    history.do(given(history, { level: 'major' }));
+    hold(history);
+    const draft = { ...of(history, '1.0'), label: '0.3', versionId: 'the draft' };
+    expect(code(given(history, { taken: draft, content: content('again') }))).toBeNull();
+  });
+  test('another document is asked about; the mark alone is no change', () => {
+    const history = hold(begin());
+    expect(given(history, { taken: of(history, '0.1', 'OP-099') })).toMatchObject({ code: 'other-document', facts: { taken: 'OP-099 0.1', here: 'OP-001' } });
+    expect(given(history, { taken: of(history, '0.1'), sameButForMark: true })).toMatchObject({ code: 'same-bytes' });
+  });
+});

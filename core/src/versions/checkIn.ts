@@ -8,8 +8,17 @@ import { isRefusal, refuse, type Refusal } from './refusal.ts';
 import type { ContentFacts, Level, Version } from './version.ts';
 
 /** Questions a check-in can ask; each is answered by confirming its code. */
-export const checkInQuestions = ['same-bytes', 'other-name', 'other-type', 'stale-base'] as const;
+export const checkInQuestions = ['same-bytes', 'other-name', 'other-type', 'stale-base', 'other-document'] as const;
 export type CheckInQuestion = (typeof checkInQuestions)[number];
+
+/** What a file says of itself: the version it was taken from, by the mark written into it. */
+export interface Taken {
+  number: string;
+  label: string;
+  versionId: string;
+  /** That version's content, where it is one of this document's. */
+  sha256: string | null;
+}
 
 export interface CheckIn {
   level: Level;
@@ -20,6 +29,10 @@ export interface CheckIn {
   content: ContentFacts | null;
   /** Keep the registered file name though the file comes under another. */
   keepFileName: boolean;
+  /** What the file's mark says; null for one without. */
+  taken?: Taken | null;
+  /** The file differs from the base in its mark only. */
+  sameButForMark?: boolean;
 }
 
 /** Checks in: a new version on top of the base, of the level asked for (docs/rules.md, Custody). */
@@ -35,7 +48,7 @@ export function checkIn(state: DocumentState, actor: Actor, command: CheckIn, no
   if (!custody) throw new Error('unreachable: refuseNotHolding accepts only a held document');
 
   const given = command.content ?? custody.workingCopy ?? custody.base.content;
-  const open = firstRefusal(refuseTooLarge(state.rules, given.size), askAboutContent(custody.base, formatLabel(custody.base, state.presentEra), given, command));
+  const open = firstRefusal(refuseTooLarge(state.rules, given.size), askAboutContent(state, custody.base, given, command));
   if (open) return open;
 
   const registered = custody.base.content;
@@ -64,9 +77,22 @@ export function checkIn(state: DocumentState, actor: Actor, command: CheckIn, no
 }
 
 /** The questions a new content raises against the version it is based on; the first that is not answered yet. */
-export function askAboutContent(base: Version, label: string, given: ContentFacts, command: Pick<CheckIn, 'confirm' | 'keepFileName'>): Refusal | null {
+export function askAboutContent(
+  state: Pick<DocumentState, 'number' | 'presentEra'>, base: Version, given: ContentFacts, command: Pick<CheckIn, 'confirm' | 'keepFileName' | 'taken' | 'sameButForMark'>,
+): Refusal | null {
   const registered = base.content;
+  const label = formatLabel(base, state.presentEra);
+  const { taken } = command;
   const confirmed = (code: CheckInQuestion): boolean => command.confirm.includes(code);
+  if (taken && taken.number !== state.number && !confirmed('other-document')) {
+    return refuse('question', 'other-document', `The file was taken from ${taken.number} ${taken.label}; this is ${state.number}. Check it in here all the same?`,
+      { taken: `${taken.number} ${taken.label}`, here: state.number });
+  }
+  // A publication has the content of its draft: a file taken from either is of both.
+  if (taken && taken.number === state.number && taken.versionId !== base.id && taken.sha256 !== registered.sha256 && !confirmed('stale-base')) {
+    return refuse('question', 'stale-base', `The file was taken from ${taken.label}; the latest is ${label}. Check it in all the same, without what came after ${taken.label}?`,
+      { base: taken.label, latest: label });
+  }
   if (given.mediaType !== registered.mediaType && !confirmed('other-type')) {
     return refuse('question', 'other-type',
       `${given.fileName} is not of the same type as the registered ${registered.fileName}. Check in the other type?`,
@@ -77,9 +103,9 @@ export function askAboutContent(base: Version, label: string, given: ContentFact
       `The file is named ${given.fileName}; the document is registered as ${registered.fileName}. Take the new name?`,
       { given: given.fileName, registered: registered.fileName });
   }
-  if (given.sha256 === registered.sha256 && !confirmed('same-bytes')) {
+  if ((given.sha256 === registered.sha256 || command.sameButForMark) && !confirmed('same-bytes')) {
     return refuse('question', 'same-bytes',
-      `The file is the same, byte for byte, as ${label}. Check it in all the same?`, { base: label, sha256: given.sha256 });
+      `The file is the same, byte for byte${given.sha256 === registered.sha256 ? '' : ' but for the version written into it'}, as ${label}. Check it in all the same?`, { base: label, sha256: given.sha256 });
   }
   return null;
 }

@@ -7,7 +7,7 @@ import { addVersion, refuseLevel } from './newVersion.ts';
 import { isRefusal, refuse, type Refusal } from './refusal.ts';
 import type { ContentFacts, Version } from './version.ts';
 
-export type Upload = Pick<CheckIn, 'level' | 'comment' | 'confirm' | 'keepFileName'> & {
+export type Upload = Pick<CheckIn, 'level' | 'comment' | 'confirm' | 'keepFileName' | 'taken' | 'sameButForMark'> & {
   content: ContentFacts;
   /** The version the file was edited from. */
   basedOn: Version;
@@ -26,7 +26,7 @@ export function upload(state: DocumentState, actor: Actor, command: Upload, now:
     refuseLevel(state.rules, command.level),
     refuseComment(command.comment, state.rules.checkInComment === 'required'),
     refuseTooLarge(state.rules, command.content.size),
-    askAboutContent(state.latest, formatLabel(state.latest, state.presentEra), command.content, command),
+    askAboutContent(state, state.latest, command.content, command),
   );
   if (refusal) return refusal;
   const content = command.keepFileName ? { ...command.content, fileName: state.latest.content.fileName } : command.content;

@@ -1,51 +1,44 @@
 import { createHash } from 'node:crypto';
 import type { Context } from '../context.ts';
 import { rows, transact, type Tx } from '../store/database.ts';
-import { cutPoints } from './cut.ts';
+import { chunksOf, type ContentSource } from './cut.ts';
 
 /** SHA-256 in lower-case hexadecimal. */
 export const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
 /** Chunks looked up or written in one statement; keeps a statement under the server's packet limit. */
-const batchBytes = 4 << 20;
+const batchBytes = 1 << 20;
 
 /**
  * Keeps a content in the transaction that makes its version. Chunks and contents that are there already are not stored again.
  */
-export async function storeContent(context: Context, bytes: Uint8Array, hash: string, tx: Tx): Promise<void> {
+export async function storeContent(context: Context, source: ContentSource, hash: string, tx: Tx): Promise<void> {
   const [known] = await rows<{ purgedAt: Date | null }>(context.db, 'SELECT purged_at AS purgedAt FROM contents WHERE sha256 = :hash FOR UPDATE', { hash }, tx);
   if (known && known.purgedAt === null) return;
   const run = (sql: string, replacements: unknown[]) => context.db.query(sql, { replacements, transaction: tx });
   // A content that left the recovery shelf for good may come again; its row stayed for the versions that name it.
-  await run('INSERT INTO contents (sha256, size) VALUES (?, ?) ON DUPLICATE KEY UPDATE purged_at = NULL', [hash, bytes.length]);
+  await run('INSERT INTO contents (sha256, size) VALUES (?, ?) ON DUPLICATE KEY UPDATE purged_at = NULL', [hash, source instanceof Uint8Array ? source.length : source.facts.size]);
 
-  const chunks: { hash: string; bytes: Uint8Array }[] = [];
-  let start = 0;
-  for (const end of cutPoints(bytes)) {
-    const part = bytes.subarray(start, end);
-    chunks.push({ hash: sha256(part), bytes: part });
-    start = end;
-  }
-  // In the order of their hashes, so that two transactions storing the same chunks wait for one another instead of deadlocking.
-  const distinct = [...new Map(chunks.map((chunk) => [chunk.hash, chunk])).values()].sort((a, b) => (a.hash < b.hash ? -1 : 1));
-  for (const batch of batches(distinct)) {
-    await run(`INSERT IGNORE INTO chunks (sha256, bytes) VALUES ${batch.map(() => '(?, ?)').join(', ')}`,
-      batch.flatMap((chunk) => [chunk.hash, Buffer.from(chunk.bytes)]));
-  }
-  for (let at = 0; at < chunks.length; at += 500) {
-    const part = chunks.slice(at, at + 500);
-    await run(`INSERT IGNORE INTO content_chunks (content, position, chunk) VALUES ${part.map(() => '(?, ?, ?)').join(', ')}`,
-      part.flatMap((chunk, index) => [hash, at + index, chunk.hash]));
+  let position = 0;
+  for await (const batch of batches(chunksOf(source))) {
+    // In the order of their hashes, so that two transactions storing the same chunks rarely deadlock; where they do, one tries again.
+    const distinct = [...new Map(batch.map((chunk) => [chunk.hash, chunk])).values()].sort((a, b) => (a.hash < b.hash ? -1 : 1));
+    await run(`INSERT IGNORE INTO chunks (sha256, bytes) VALUES ${distinct.map(() => '(?, ?)').join(', ')}`, distinct.flatMap((chunk) => [chunk.hash, Buffer.from(chunk.bytes)]));
+    await run(`INSERT IGNORE INTO content_chunks (content, position, chunk) VALUES ${batch.map(() => '(?, ?, ?)').join(', ')}`,
+      batch.flatMap((chunk, index) => [hash, position + index, chunk.hash]));
+    position += batch.length;
   }
 }
 
-function* batches(chunks: { hash: string; bytes: Uint8Array }[]): Generator<{ hash: string; bytes: Uint8Array }[]> {
-  let batch: { hash: string; bytes: Uint8Array }[] = [];
+interface Chunk { hash: string; bytes: Uint8Array }
+
+async function* batches(chunks: AsyncIterable<Uint8Array> | Iterable<Uint8Array>): AsyncGenerator<Chunk[]> {
+  let batch: Chunk[] = [];
   let size = 0;
-  for (const chunk of chunks) {
-    if (batch.length > 0 && size + chunk.bytes.length > batchBytes) { yield batch; batch = []; size = 0; }
-    batch.push(chunk);
-    size += chunk.bytes.length;
+  for await (const bytes of chunks) {
+    if (batch.length > 0 && size + bytes.length > batchBytes) { yield batch; batch = []; size = 0; }
+    batch.push({ hash: sha256(bytes), bytes });
+    size += bytes.length;
   }
   if (batch.length > 0) yield batch;
 }
@@ -79,16 +72,17 @@ export async function holdContent(context: Context, hash: string, tx: Tx): Promi
 }
 
 /**
- * Removes contents that no version keeps, whose time on the recovery shelf is over. Each goes in a transaction of its own; the rows that
+ * Removes contents that nothing keeps any more: no version, or only ones whose time on the recovery shelf is over, no save and no file on a
+ * Desk. Each goes in a transaction of its own; the rows that
  * name it stay, with size and hash.
  * @returns how many went, at most `most`
  */
 export async function purgeShelf(context: Context, now: Date, most = 500): Promise<number> {
   const inUse = `EXISTS (SELECT 1 FROM versions k WHERE k.sha256 = c.sha256 AND (k.thinned_at IS NULL OR k.thinned_until > :now))
-    OR EXISTS (SELECT 1 FROM saves s WHERE s.sha256 = c.sha256)`;
+    OR EXISTS (SELECT 1 FROM saves s WHERE s.sha256 = c.sha256)
+    OR EXISTS (SELECT 1 FROM desk_files f WHERE f.sha256 = c.sha256) OR EXISTS (SELECT 1 FROM desk_saves ds WHERE ds.sha256 = c.sha256)`;
   const over = await rows<{ sha256: string }>(context.db,
-    `SELECT DISTINCT c.sha256 FROM versions v JOIN contents c ON c.sha256 = v.sha256
-     WHERE v.thinned_until <= :now AND c.purged_at IS NULL AND NOT (${inUse}) LIMIT :most`, { now, most });
+    `SELECT c.sha256 FROM contents c WHERE c.purged_at IS NULL AND NOT (${inUse}) LIMIT :most`, { now, most });
   let gone = 0;
   for (const { sha256: hash } of over) {
     await transact(context.db, async (tx) => {

@@ -1,3 +1,5 @@
+import { createReadStream } from 'node:fs';
+import { readFile } from 'node:fs/promises';
 import { directoryStart, isRefusal, listZip } from '@polychron/core';
 
 /** Bounds of a chunk in bytes; the usual size lies near `mask`'s 64 KiB. */
@@ -33,6 +35,41 @@ export function cutPoints(bytes: Uint8Array): number[] {
   return points;
 }
 
+/** Bytes in memory, or a file that has been staged. */
+export type ContentSource = Uint8Array | { path: string; facts: { size: number } };
+
+/** Files up to this many bytes are cut at their entries; larger ones by content alone, as they are read, so that memory stays small. */
+const cutWhole = 32 << 20;
+
+/** A content in chunks, in order. */
+export async function* chunksOf(source: ContentSource): AsyncGenerator<Uint8Array> {
+  if (!(source instanceof Uint8Array) && source.facts.size > cutWhole) { yield* cutStream(createReadStream(source.path, { highWaterMark: 1 << 20 })); return; }
+  const bytes = source instanceof Uint8Array ? source : await readFile(source.path);
+  let start = 0;
+  for (const end of cutPoints(bytes)) { yield bytes.subarray(start, end); start = end; }
+}
+
+/** Cuts a stream where its content says; the same wherever its parts end. */
+export async function* cutStream(parts: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
+  let waiting = new Uint8Array(0);
+  for await (const part of parts) {
+    const bytes = waiting.length === 0 ? part : Buffer.concat([waiting, part]);
+    let start = 0;
+    // A cut is certain only where the largest chunk would end within what is here.
+    while (bytes.length - start > chunkSize.most) {
+      const end = nextCut(bytes, start, bytes.length);
+      yield bytes.subarray(start, end);
+      start = end;
+    }
+    waiting = bytes.slice(start);
+  }
+  for (let start = 0; start < waiting.length;) {
+    const end = nextCut(waiting, start, waiting.length);
+    yield waiting.subarray(start, end);
+    start = end;
+  }
+}
+
 function entryStarts(bytes: Uint8Array): number[] {
   if (bytes[0] !== 0x50 || bytes[1] !== 0x4b) return [];
   const entries = listZip(bytes);
@@ -44,18 +81,22 @@ function entryStarts(bytes: Uint8Array): number[] {
 
 function cutByContent(bytes: Uint8Array, start: number, end: number): number[] {
   const points: number[] = [];
-  let from = start;
-  while (from < end) {
-    const limit = Math.min(end, from + chunkSize.most);
-    let at = Math.min(limit, from + chunkSize.least);
-    let hash = 0;
-    while (at < limit) {
-      hash = ((hash << 1) + (gear[bytes[at] as number] as number)) >>> 0;
-      at += 1;
-      if ((hash & mask) === 0) break;
-    }
-    points.push(at);
-    from = at;
+  for (let from = start; from < end;) {
+    from = nextCut(bytes, from, end);
+    points.push(from);
   }
   return points;
+}
+
+/** Where the chunk that starts at `from` ends. */
+function nextCut(bytes: Uint8Array, from: number, end: number): number {
+  const limit = Math.min(end, from + chunkSize.most);
+  let at = Math.min(limit, from + chunkSize.least);
+  let hash = 0;
+  while (at < limit) {
+    hash = ((hash << 1) + (gear[bytes[at] as number] as number)) >>> 0;
+    at += 1;
+    if ((hash & mask) === 0) break;
+  }
+  return at;
 }

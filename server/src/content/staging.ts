@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { readFile, rm } from 'node:fs/promises';
+import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -8,13 +8,13 @@ import { cleanFileName, type ContentFacts, mediaTypeOf, refuse } from '@polychro
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 
-/** Most bytes of any upload, whatever a library allows; the reading of a file happens in memory. */
+/** Most bytes of any upload, whatever a library allows. */
 export const mostUploadBytes = 256 << 20;
 
 /** An uploaded file, read and found sound, on its way into the database. */
 export interface StagedFile {
   facts: ContentFacts;
-  read(): Promise<Buffer>;
+  path: string;
   /** Removes the file from the staging folder. */
   remove(): Promise<void>;
 }
@@ -43,7 +43,7 @@ export async function stageFile(context: Context, stream: Readable, givenName: s
     if (size === 0) throw new Refused(refuse('invalid', 'empty-file', `${fileName} is empty. Choose a file with content.`));
     const mediaType = mediaTypeOf(fileName);
     const { words } = await context.readers.inspect(path, mediaType);
-    return { facts: { sha256: hash.digest('hex'), size, fileName, mediaType, words }, read: () => readFile(path), remove };
+    return { facts: { sha256: hash.digest('hex'), size, fileName, mediaType, words }, path, remove };
   } catch (error) {
     await remove();
     throw error;

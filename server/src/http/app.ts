@@ -8,6 +8,7 @@ import type { Context } from '../context.ts';
 import { isMigrated } from '../store/migrate.ts';
 import { Door } from './bind.ts';
 import { custodyRoutes } from './custody.ts';
+import { deskRoutes } from './desk.ts';
 import { docsPage } from './docsPage.ts';
 import { documentRoutes } from './documents.ts';
 import { libraryRoutes } from './libraries.ts';
@@ -46,6 +47,7 @@ export function createApp(context: Context, webFolder?: string): Express {
   peopleRoutes(door, context);
   documentRoutes(door, context);
   custodyRoutes(door, context);
+  deskRoutes(door, context);
   app.post('/api/v1/session', rateLimit({
     windowMs: 5 * 60_000, limit: mostFailures, skipSuccessfulRequests: true, standardHeaders: 'draft-8', legacyHeaders: false,
     handler: (_req, res) => sendProblem(res, { status: 429, code: 'too-many-sign-ins', detail: 'Too many wrong sign-ins from here. Wait five minutes.' }),

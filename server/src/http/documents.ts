@@ -9,7 +9,7 @@ import { recoverVersion, shelterVersion, thinVersion } from '../services/keeping
 import { readVisibility } from '../services/visibility.ts';
 import { changeFields, compareVersions, publish, readPicture, readReading, restore } from '../services/history.ts';
 import type { Door } from './bind.ts';
-import { sendContent } from './content.ts';
+import { sendContent, sendMarked } from './content.ts';
 
 const missingFile = (): Refused => new Refused(refuse('invalid', 'file-missing', 'The form has no file. Send it as the part "file".'));
 
@@ -28,9 +28,9 @@ export function documentRoutes(door: Door, context: Context): void {
     return view;
   });
   door.on(routes.changeDocument, async ({ caller, params, body, req }) => changeFields(context, caller, params.id, body, req.get('if-match')));
-  door.on(routes.documentContent, async ({ caller, params, res }) => {
-    const { version } = await readInForce(context, caller, params.id);
-    await sendContent(context, res, version.content);
+  door.on(routes.documentContent, async ({ caller, params, query, res }) => {
+    const { version, number, label } = await readInForce(context, caller, params.id);
+    await (query.marked ? sendMarked(context, res, version.content, { number, label, versionId: version.id }) : sendContent(context, res, version.content));
   });
 
   door.on(routes.listVersions, async ({ caller, params, query }) => listVersions(context, caller, params.id, query));
@@ -39,10 +39,10 @@ export function documentRoutes(door: Door, context: Context): void {
     setLinks(res, params.id, place);
     return view;
   });
-  door.on(routes.versionContent, async ({ caller, params, res }) => {
-    const { version, place } = await readVersionContent(context, caller, params.id, params.v);
+  door.on(routes.versionContent, async ({ caller, params, query, res }) => {
+    const { version, place, number } = await readVersionContent(context, caller, params.id, params.v);
     setLinks(res, params.id, place);
-    await sendContent(context, res, version.content);
+    await (query.marked ? sendMarked(context, res, version.content, { number, label: place.label, versionId: version.id }) : sendContent(context, res, version.content));
   });
   door.on(routes.versionReading, async ({ caller, params }) => readReading(context, caller, params.id, params.v));
   door.on(routes.versionPicture, async ({ caller, params, res }) => {

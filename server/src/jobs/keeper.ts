@@ -1,12 +1,13 @@
 import { Op } from 'sequelize';
-import { limitsAnything, limitsAt } from '@polychron/core';
+import { limitsAnything, limitsAt, sightFacts } from '@polychron/core';
 import { purgeShelf } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import { comeIntoForce } from '../services/custody.ts';
 import { thinDocument } from '../services/keeping.ts';
+import { tellOfOverdue } from '../services/notices.ts';
 import { queueThinning } from '../services/rulebooks.ts';
 import { rows, transact } from '../store/database.ts';
-import { loadRules, lockDocument } from '../store/documents.ts';
+import { loadDocuments, loadRules, lockDocument } from '../store/documents.ts';
 
 /** A run that has said nothing for this long was cut short, and is taken up again. In milliseconds. */
 const silence = 60_000;
@@ -73,6 +74,10 @@ export async function bringDueIntoForce(context: Context): Promise<number> {
       if (document && await comeIntoForce(context, document, context.clock(), tx)) documents += 1;
     });
     await thinDocument(context, id);
+    const document = (await loadDocuments(context, [id])).get(id);
+    if (document?.inForce) {
+      context.happenings.tell({ kind: 'document', documentId: id, libraryId: document.libraryId, rules: document.rules, about: [sightFacts(document, document.inForce)], custody: false });
+    }
   }
   return documents;
 }
@@ -101,8 +106,9 @@ export class Keeper {
   constructor(private readonly context: Context) {}
 
   start(): void {
-    this.timers = [setInterval(() => this.queue(bringDueIntoForce), dueEvery), setInterval(() => this.queue(sweep), sweepEvery)];
+    this.timers = [setInterval(() => { this.queue(bringDueIntoForce); this.queue(tellOfOverdue); }, dueEvery), setInterval(() => this.queue(sweep), sweepEvery)];
     this.queue(bringDueIntoForce);
+    this.queue(tellOfOverdue);
     this.queue(sweep);
   }
 

@@ -2,9 +2,9 @@ import { existsSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { LRUCache } from 'lru-cache';
 import { Piscina } from 'piscina';
-import { type Comparison, type Fields, type Reading, type Refusal, isRefusal, readerOf, refuse } from '@polychron/core';
+import { type Comparison, type Fields, type MergeChoices, type MergeRegion, type Reading, type Refusal, type VersionMark, countWords, isRefusal, readerOf, refuse, textOfReading } from '@polychron/core';
 import { Refused } from '../refused.ts';
-import type { Answer, Task } from './readerWorker.ts';
+import type { Answer, Look, Merge, Task } from './readerWorker.ts';
 
 /** Longest time one file may take to be read or compared, in milliseconds; a real one takes seconds at most. */
 const longest = 60_000;
@@ -20,6 +20,7 @@ export class Readers {
   private readonly pool: Piscina;
   private readonly readings = new LRUCache<string, Reading>({ max: 200 });
   private readonly comparisons = new LRUCache<string, Comparison>({ max: 200 });
+  private readonly looks = new LRUCache<string, Look>({ max: 2000 });
 
   constructor() {
     if (!workerFile) throw new Error('The server is not built: run the build before starting it.');
@@ -47,6 +48,12 @@ export class Readers {
     return reading;
   }
 
+  /** Words in the text of a content; null where its type has none. */
+  async countWords(bytes: Uint8Array, mediaType: string): Promise<number | null> {
+    const reader = readerOf(mediaType);
+    return reader && countWords(textOfReading(await this.run<Reading>({ kind: 'read', bytes, reader })));
+  }
+
   /** Compares two readings and their fields. */
   async compare(older: ComparedContent, newer: ComparedContent): Promise<Comparison> {
     const key = JSON.stringify([older.sha256, older.fields, newer.sha256, newer.fields]);
@@ -56,6 +63,30 @@ export class Readers {
     const comparison = await this.run<Comparison>({ kind: 'compare', older: { reading: a, fields: older.fields }, newer: { reading: b, fields: newer.fields } });
     this.comparisons.set(key, comparison);
     return comparison;
+  }
+
+  /** The file with the version it was taken from written into it. */
+  mark(bytes: Uint8Array, mark: VersionMark): Promise<Uint8Array> { return this.run<Uint8Array>({ kind: 'mark', bytes, mark }); }
+
+  /** What a file says of itself. */
+  async look(sha256: string, bytes: () => Promise<Uint8Array>): Promise<Look> {
+    const known = this.looks.get(sha256);
+    if (known) return known;
+    const look = await this.run<Look>({ kind: 'look', bytes: await bytes() });
+    this.looks.set(sha256, look);
+    return look;
+  }
+
+  /** Lays two changed files over the one they come from. */
+  async merge(files: MergedFiles): Promise<MergeRegion[]> {
+    const answer = await this.run<Merge>({ kind: 'merge', ...files, choices: null });
+    return 'regions' in answer ? answer.regions : [];
+  }
+
+  /** The merged file with what was chosen for its conflicts; null where one has no choice. */
+  async resolve(files: MergedFiles, choices: MergeChoices): Promise<Uint8Array | null> {
+    const answer = await this.run<Merge>({ kind: 'merge', ...files, choices });
+    return 'bytes' in answer ? answer.bytes : null;
   }
 
   async close(): Promise<void> {
@@ -76,6 +107,9 @@ export class Readers {
 }
 
 export interface ComparedContent { sha256: string; mediaType: string; fields: Fields; bytes: () => Promise<Buffer> }
+
+/** Three files of one kind. */
+export type MergedFiles = { reader: 'docx' | 'text' } & Record<'base' | 'theirs' | 'yours', Uint8Array>;
 
 function tooHeavy(error: unknown): Refusal | null {
   const { name, code } = error as { name?: string; code?: string };

@@ -68,7 +68,7 @@ function toVersion(row: VersionColumns): RehearsedVersion {
 
 interface DocumentRow {
   id: string; number: string; title: string | null; ownerId: string; coAuthorIds: string; approverIds: string; presentEra: number; major: number; minor: number;
-  numbering: Numbering; expected: number; holderId: string | null; holderName: string | null; baseId: string | null;
+  numbering: Numbering; expected: number; holderId: string | null; holderName: string | null; baseId: string | null; setAside: string | null;
 }
 
 async function readDocuments(connection: mariadb.Connection, libraryId: string): Promise<Map<string, { facts: Omit<RehearsedDocument, 'versions'>; expected: number }>> {
@@ -76,7 +76,8 @@ async function readDocuments(connection: mariadb.Connection, libraryId: string):
   const found = await connection.query<DocumentRow[]>(
     `SELECT d.id, d.number, JSON_VALUE(l.fields, '$.title') AS title, d.owner_id AS ownerId, d.co_author_ids AS coAuthorIds, d.approver_ids AS approverIds,
        h.present_era AS presentEra, h.highest_major AS major, h.highest_minor AS minor, l.numbering, h.last_sequence AS expected,
-       c.holder_id AS holderId, p.name AS holderName, c.base_id AS baseId
+       c.holder_id AS holderId, p.name AS holderName, c.base_id AS baseId,
+       (SELECT GROUP_CONCAT(f.base_id) FROM desk_files f WHERE f.document_id = d.id AND f.kind = 'setAside') AS setAside
      FROM heads h JOIN documents d ON d.id = h.document_id JOIN versions l ON l.id = h.latest_id
      LEFT JOIN checkouts c ON c.document_id = d.id LEFT JOIN people p ON p.id = c.holder_id WHERE h.library_id = ?`, [libraryId]);
   return new Map(found.map((row) => [row.id, {
@@ -85,6 +86,7 @@ async function readDocuments(connection: mariadb.Connection, libraryId: string):
       id: row.id, number: row.number, title: row.title ?? '', ownerId: row.ownerId, coAuthorIds: JSON.parse(row.coAuthorIds) as string[], approverIds: JSON.parse(row.approverIds) as string[],
       presentEra: row.presentEra, highest: { era: row.presentEra, major: row.major, minor: row.minor, numbering: row.numbering },
       custody: row.holderId && row.baseId ? { holderId: row.holderId, holderName: row.holderName ?? '', baseId: row.baseId } : null,
+      setAsideBaseIds: row.setAside?.split(',') ?? [],
       waitingFor: waiting.get(row.id) ?? null,
     },
   }]));

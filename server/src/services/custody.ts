@@ -1,17 +1,22 @@
+import { Op } from 'sequelize';
 import type * as contract from '@polychron/contract';
 import {
-  checkIn as decideCheckIn, type CheckIn, checkOut as decideCheckOut, type Decision, discard as decideDiscard, dueChanges, formatLabel, isRefusal, type Outcome,
-  prolong as decideProlong, refuse, saveWorkingCopy as decideSave, upload as decideUpload, type Upload,
+  carriesMark, checkIn as decideCheckIn, type CheckIn, checkOut as decideCheckOut, type ContentFacts, type Decision, discard as decideDiscard, dueChanges, explainVersion, formatLabel,
+  isRefusal, largestMarked, lift as decideLift, type Outcome, prolong as decideProlong, refuse, saveWorkingCopy as decideSave, type Taken, upload as decideUpload, type Upload, type Version,
 } from '@polychron/core';
-import { storeContent } from '../content/contents.ts';
+import { readFile } from 'node:fs/promises';
+import { readContent, storeContent } from '../content/contents.ts';
 import type { StagedFile } from '../content/staging.ts';
+import type { ComparedContent } from '../jobs/readers.ts';
 import type { Context } from '../context.ts';
+import { happeningOf } from '../events.ts';
 import { accepted, Refused } from '../refused.ts';
 import { applyDecision } from '../store/applyDecision.ts';
 import { isDuplicate, transact, type Tx } from '../store/database.ts';
 import { loadDocuments, type LoadedDocument, namesOf, toVersion } from '../store/documents.ts';
 import { type Access, accessDocument, actorIn, type Caller, findVersion } from './access.ts';
-import { documentTag } from './documents.ts';
+import { documentTag, readDocument } from './documents.ts';
+import { tellPeople } from './notices.ts';
 import { thinLocked } from './keeping.ts';
 import { refuseStale } from './precondition.ts';
 import { custodyView, documentViews, versionViews } from './views.ts';
@@ -24,7 +29,8 @@ export async function act(
   context: Context, caller: Caller, documentId: string, options: { ifMatch?: string | undefined; before?: (tx: Tx) => Promise<void> },
   decide: (access: Access, now: Date, tx: Tx) => Outcome | Promise<Outcome>,
 ): Promise<string | null> {
-  return transact(context.db, async (tx) => {
+  let tell: (() => void) | null = null;
+  const made = await transact(context.db, async (tx) => {
     const now = context.clock();
     const access = await takeForceIfDue(context, await accessDocument(context, caller, documentId, tx), now, tx);
     if (options.ifMatch !== undefined) {
@@ -33,10 +39,14 @@ export async function act(
     }
     const decision: Decision = accepted(await decide(access, now, tx));
     await options.before?.(tx);
-    const made = await applyDecision(context, access.document, decision, { personId: caller.id, at: now }, tx);
+    const madeId = await applyDecision(context, access.document, decision, { personId: caller.id, at: now }, tx);
+    tell = () => context.happenings.tell(happeningOf(access.document, decision));
     if (decision.changes.some(({ kind }) => kind === 'addVersion' || kind === 'comeIntoForce')) await thinLocked(context, documentId, now, tx);
-    return made;
+    return madeId;
   });
+  // Told once it is kept; a transaction that is tried again tells once.
+  (tell as (() => void) | null)?.();
+  return made;
 }
 
 /** A version whose moment has come is in force before anything else is decided, also when no sweep has been by yet. */
@@ -96,6 +106,25 @@ export async function discard(context: Context, caller: Caller, documentId: stri
   await act(context, caller, documentId, { ifMatch }, ({ document, actor }) => decideDiscard(document, actor));
 }
 
+/** Ends somebody else's check-out; what they saved goes to their Desk, and they are told. */
+export async function lift(context: Context, caller: Caller, documentId: string, reason: string): Promise<contract.Document> {
+  let told: string[] = [];
+  await act(context, caller, documentId, {}, async ({ document, actor }, now, tx) => {
+    const outcome = decideLift(document, actor, { reason });
+    const { custody } = document;
+    if (!isRefusal(outcome) && custody) {
+      told = [custody.holderId];
+      await tellPeople(context, told, {
+        kind: 'lifted', about: `lifted:${documentId}:${custody.since.getTime()}`, documentId, at: now,
+        facts: { by: actor.name, reason: reason.trim(), setAside: custody.workingCopy ? 'yes' : null },
+      }, tx);
+    }
+    return outcome;
+  });
+  context.happenings.tell({ kind: 'notices', personIds: told });
+  return (await readDocument(context, caller, documentId)).view;
+}
+
 /** Refuses early, before an upload is read, whoever does not hold the document. */
 export async function refuseUpload(context: Context, caller: Caller, documentId: string): Promise<{ registeredName: string }> {
   const { document, actor } = await accessDocument(context, caller, documentId);
@@ -105,11 +134,22 @@ export async function refuseUpload(context: Context, caller: Caller, documentId:
   return { registeredName: content.fileName };
 }
 
-/** Keeps an edited file as the working copy. */
-export async function saveWorkingCopy(context: Context, caller: Caller, documentId: string, file: StagedFile): Promise<contract.Custody> {
-  const bytes = await file.read();
-  await act(context, caller, documentId, { before: (tx) => storeContent(context, bytes, file.facts.sha256, tx) },
-    ({ document, actor }, now) => decideSave(document, actor, file.facts, now));
+/**
+ * Keeps an edited file as the working copy.
+ * @param options.sitting given by an editor that saves by itself
+ * @param options.ifMatch the working copy it was edited from; another one since then is refused, so that two windows do not overwrite each other
+ */
+export async function saveWorkingCopy(
+  context: Context, caller: Caller, documentId: string, file: StagedFile, options: { sitting?: string | undefined; ifMatch?: string | undefined } = {},
+): Promise<contract.Custody> {
+  await act(context, caller, documentId, { before: (tx) => storeContent(context, file, file.facts.sha256, tx) }, ({ document, actor }, now) => {
+    const { custody } = document;
+    const present = custody && (custody.workingCopy ?? custody.base.content).sha256;
+    if (options.ifMatch !== undefined && custody?.holderId === actor.id && options.ifMatch !== '*' && options.ifMatch !== `"${present}"`) {
+      return refuse('stale', 'working-copy-changed', 'The working copy was saved from elsewhere since this text was loaded. Load it, or save yours over it.', { present });
+    }
+    return decideSave(document, actor, file.facts, now, options.sitting ?? null);
+  });
   return readCustody(context, caller, documentId);
 }
 
@@ -120,24 +160,99 @@ export async function listSaves(context: Context, caller: Caller, documentId: st
   return saves.map((save) => ({ position: save.position, at: save.at.toISOString(), fileName: save.fileName, size: Number(save.size), sha256: save.sha256 }));
 }
 
+/** One save of the working copy; only for the holder. */
+export async function readSave(context: Context, caller: Caller, documentId: string, position: number): Promise<ContentFacts> {
+  await refuseUpload(context, caller, documentId);
+  const save = await context.models.Save.findOne({ where: { documentId, position } });
+  if (!save) throw new Refused(refuse('notFound', 'save-not-found', `The working copy has no step ${position}.`, { position }));
+  return { sha256: save.sha256, size: Number(save.size), fileName: save.fileName, mediaType: save.mediaType, words: save.words };
+}
+
+/** Makes an earlier save the working copy again, as a new step: the steps in between stay. */
+export async function goBackToSave(context: Context, caller: Caller, documentId: string, position: number): Promise<contract.Custody> {
+  const content = await readSave(context, caller, documentId, position);
+  await act(context, caller, documentId, {}, ({ document, actor }, now) => decideSave(document, actor, content, now));
+  return readCustody(context, caller, documentId);
+}
+
 /** What the holder works on: the last save, or the base while nothing was saved. */
-export async function readWorkingCopy(context: Context, caller: Caller, documentId: string): Promise<{ sha256: string; size: number; fileName: string; mediaType: string }> {
+export async function readWorkingCopy(context: Context, caller: Caller, documentId: string): Promise<{ content: ContentFacts; base: Version; number: string; label: string }> {
   const { document, actor } = await accessDocument(context, caller, documentId);
   const { custody } = document;
-  if (custody?.holderId !== actor.id) {
+  if (custody?.holderId !== actor.id || actor.lookingAs) {
     throw new Refused(refuse('forbidden', 'not-holder', `The working copy of ${document.number} is for its holder only.`));
   }
-  return custody.workingCopy ?? custody.base.content;
+  return { content: custody.workingCopy ?? custody.base.content, base: custody.base, number: document.number, label: formatLabel(custody.base, document.presentEra) };
 }
+
+/** What the working copy changed against its base so far. */
+export async function compareSoFar(context: Context, caller: Caller, documentId: string): Promise<contract.Comparison> {
+  const { content, base, label } = await readWorkingCopy(context, caller, documentId);
+  const side = (of: ContentFacts): ComparedContent => ({ sha256: of.sha256, mediaType: of.mediaType, fields: base.fields, bytes: () => readContent(context, of.sha256) });
+  return { from: label, to: 'working copy', ...await context.readers.compare(side(base.content), side(content)) } as contract.Comparison;
+}
+
+/** Who held the document, newest first; whoever does not see a base is told no more than who and when. */
+export async function custodyHistory(context: Context, caller: Caller, documentId: string, page: { cursor?: string | undefined; limit: number }): Promise<contract.CustodyHistory> {
+  const access = await accessDocument(context, caller, documentId);
+  const { models } = context;
+  const before = page.cursor !== undefined && /^\d+$/.test(page.cursor) ? { id: { [Op.lt]: page.cursor } } : {};
+  const found = await models.CustodyPeriod.findAll({ where: { documentId, ...before }, order: [['id', 'DESC']], limit: page.limit + 1 });
+  const shown = found.slice(0, page.limit);
+  const versions = new Map((await models.Version.findAll({ where: { id: shown.flatMap(({ baseId, versionId }) => [baseId, ...(versionId === null ? [] : [versionId])]) } })).map((row) => [row.id, toVersion(row)]));
+  const people = await namesOf(context, shown.flatMap(({ holderId, endedBy }) => [holderId, ...(endedBy === null ? [] : [endedBy])]));
+  const person = (id: string | null): contract.Person | null => (id === null ? null : people.get(id) ?? { account: '', name: '' });
+  const seen = (id: string | null): string | null => {
+    const version = id === null ? undefined : versions.get(id);
+    return version && explainVersion(access.document, access.actor, version).sees ? formatLabel(version, access.document.presentEra) : null;
+  };
+  return {
+    items: shown.map((period) => {
+      const base = seen(period.baseId);
+      const known = base !== null;
+      return {
+        holder: person(period.holderId) as contract.Person, since: period.since.toISOString(), until: known ? period.untilAt?.toISOString() ?? null : null,
+        reason: known ? period.reason : null, base, endedAt: period.endedAt?.toISOString() ?? null, how: known ? period.how : null,
+        endedBy: known ? person(period.endedBy) : null, endReason: known ? period.endReason : null, version: seen(period.versionId),
+      };
+    }),
+    next: found.length > page.limit ? String(shown.at(-1)?.id) : null, total: await models.CustodyPeriod.count({ where: { documentId } }),
+  };
+}
+
+/** What a file says of itself, held against a content: of which two it was found. */
+interface Marks { taken: Taken | null; sameButForMark: boolean; given: string; base: string }
+
+/**
+ * What a file says of itself, held against the version it is to replace: the version it was taken from, and whether it differs from the
+ * base in that mark only. Reads files, so it is asked before the act's transaction; `holding` drops what does not hold any more.
+ */
+export async function marksOf(context: Context, documentId: string, given: { facts: ContentFacts; bytes: () => Promise<Uint8Array> }, base: ContentFacts): Promise<Marks> {
+  const none = { taken: null, sameButForMark: false, given: given.facts.sha256, base: base.sha256 };
+  if (!carriesMark(given.facts.fileName) || given.facts.size > largestMarked) return none;
+  const look = await context.readers.look(given.facts.sha256, given.bytes);
+  const version = look.mark && await context.models.Version.findOne({ where: { id: look.mark.versionId, documentId } });
+  const of = base.size > largestMarked || given.facts.sha256 === base.sha256 ? null : await context.readers.look(base.sha256, () => readContent(context, base.sha256));
+  return { ...none, taken: look.mark && { ...look.mark, sha256: version?.sha256 ?? null }, sameButForMark: of !== null && look.substance !== null && of.substance === look.substance };
+}
+
+const holding = (marks: Marks | null, given: ContentFacts, base: ContentFacts): Pick<CheckIn, 'taken' | 'sameButForMark'> =>
+  (marks?.given === given.sha256 ? { taken: marks.taken, sameButForMark: marks.sameButForMark && marks.base === base.sha256 } : {});
 
 /** Checks in, with a file or with what was saved before. */
 export async function checkIn(
-  context: Context, caller: Caller, documentId: string, command: Omit<CheckIn, 'content'>, file: StagedFile | null, ifMatch?: string,
+  context: Context, caller: Caller, documentId: string, command: Omit<CheckIn, 'content' | 'taken' | 'sameButForMark'>, file: StagedFile | null, ifMatch?: string,
 ): Promise<contract.Version> {
-  const bytes = await file?.read();
-  const before = async (tx: Tx): Promise<void> => { if (file && bytes) await storeContent(context, bytes, file.facts.sha256, tx); };
-  const made = await act(context, caller, documentId, { ifMatch, before },
-    ({ document, actor }, now) => decideCheckIn(document, actor, { ...command, content: file?.facts ?? null }, now));
+  const before = async (tx: Tx): Promise<void> => { if (file) await storeContent(context, file, file.facts.sha256, tx); };
+  const { custody: held } = (await accessDocument(context, caller, documentId)).document;
+  const facts = file?.facts ?? held?.workingCopy;
+  const bytes = (): Promise<Uint8Array> => (file ? readFile(file.path) : readContent(context, facts?.sha256 ?? ''));
+  const marks = held?.holderId === caller.id && facts ? await marksOf(context, documentId, { facts, bytes }, held.base.content) : null;
+  const made = await act(context, caller, documentId, { ifMatch, before }, ({ document, actor }, now) => {
+    const { custody } = document;
+    const given = file?.facts ?? custody?.workingCopy;
+    return decideCheckIn(document, actor, { ...command, ...(custody && given ? holding(marks, given, custody.base.content) : {}), content: file?.facts ?? null }, now);
+  });
   return madeVersion(context, caller, documentId, made);
 }
 
@@ -153,10 +268,12 @@ export async function refuseDirectUpload(context: Context, caller: Caller, docum
 
 /** A new version without a check-out, where the rules allow. */
 export async function uploadVersion(
-  context: Context, caller: Caller, documentId: string, command: Omit<Upload, 'content' | 'basedOn'> & { basedOn: string }, file: StagedFile, ifMatch?: string,
+  context: Context, caller: Caller, documentId: string, command: Omit<Upload, 'content' | 'basedOn' | 'taken' | 'sameButForMark'> & { basedOn: string }, file: StagedFile, ifMatch?: string,
 ): Promise<contract.Version> {
-  const bytes = await file.read();
-  const made = await act(context, caller, documentId, { ifMatch, before: (tx) => storeContent(context, bytes, file.facts.sha256, tx) }, async (access, now, tx) =>
-    decideUpload(access.document, access.actor, { ...command, content: file.facts, basedOn: await findVersion(context, access, command.basedOn, tx) }, now));
+  const { latest } = (await accessDocument(context, caller, documentId)).document;
+  const marks = await marksOf(context, documentId, { facts: file.facts, bytes: () => readFile(file.path) }, latest.content);
+  const made = await act(context, caller, documentId, { ifMatch, before: (tx) => storeContent(context, file, file.facts.sha256, tx) }, async (access, now, tx) => decideUpload(access.document, access.actor, {
+    ...command, ...holding(marks, file.facts, access.document.latest.content), content: file.facts, basedOn: await findVersion(context, access, command.basedOn, tx),
+  }, now));
   return madeVersion(context, caller, documentId, made);
 }

@@ -1,7 +1,7 @@
 import { v7 as newId } from 'uuid';
 import type * as contract from '@polychron/contract';
 import {
-  createDocument as decideCreate, explainVersion, type Fields, formatLabel, type Level, may, refuse, rolesFor, type Version,
+  type ContentFacts, createDocument as decideCreate, explainVersion, type Fields, formatLabel, type Level, may, refuse, rolesFor, sightFacts, type Version,
 } from '@polychron/core';
 import type { Context } from '../context.ts';
 import { storeContent } from '../content/contents.ts';
@@ -14,6 +14,9 @@ import { sightCondition } from '../store/sightSql.ts';
 import { pageOfVisible, visibleNeighbours } from '../store/visibleVersions.ts';
 import { type Access, accessDocument, accessLibrary, type Caller, findVersion, memberId, refuseThinned } from './access.ts';
 import { countViewers, documentViews, entityTag, versionViews } from './views.ts';
+
+/** A first content that is kept already, or is kept in the document's transaction. */
+export interface FirstContent { facts: ContentFacts; keep(tx: Tx): Promise<void> }
 
 export interface NewDocument {
   fields: Fields & { number?: string | undefined; owner?: string | undefined; coAuthors?: string[] | undefined; approvers?: string[] | undefined };
@@ -30,8 +33,7 @@ export async function refuseCreating(context: Context, caller: Caller, libraryId
 }
 
 /** Registers a document with its first version. */
-export async function createDocument(context: Context, caller: Caller, libraryId: string, wanted: NewDocument, file: StagedFile): Promise<contract.Document> {
-  const bytes = await file.read();
+export async function createDocument(context: Context, caller: Caller, libraryId: string, wanted: NewDocument, file: StagedFile | FirstContent): Promise<contract.Document> {
   const { number, owner, coAuthors, approvers, ...fields } = wanted.fields;
   const id = newId();
   await transact(context.db, async (tx) => {
@@ -47,7 +49,7 @@ export async function createDocument(context: Context, caller: Caller, libraryId
       bytesKept: rules.allowanceBytes === null ? null : await bytesKeptIn(context, libraryId, tx),
     }, now));
     const chosen = number ?? await proposeNumber(context, libraryId, library.code, tx);
-    await storeContent(context, bytes, file.facts.sha256, tx);
+    await ('keep' in file ? file.keep(tx) : storeContent(context, file, file.facts.sha256, tx));
     await context.models.Document.create({ id, libraryId, number: chosen, ownerId, coAuthorIds, approverIds, createdAt: now }, { transaction: tx });
     await carryOut(context, { id, libraryId, lastSequence: 0 }, [{ kind: 'addVersion', version: decision.version }, ...(decision.run ? [{ kind: 'openRun' as const, run: decision.run }] : [])], tx);
     await appendLedger(context, { at: now, personId: caller.id, libraryId, documentId: id, ...decision.ledger, facts: { ...decision.ledger.facts, number: chosen } }, tx);
@@ -55,6 +57,8 @@ export async function createDocument(context: Context, caller: Caller, libraryId
     if (!isDuplicate(error)) throw error;
     throw new Refused(refuse('conflict', 'number-taken', `This library has a document ${number ?? ''} already, perhaps one you may not see. Choose another number.`, { number }));
   });
+  const document = (await loadDocuments(context, [id])).get(id);
+  if (document) context.happenings.tell({ kind: 'document', documentId: id, libraryId, rules: document.rules, about: [sightFacts(document, document.latest)], custody: false });
   return (await readDocument(context, caller, id)).view;
 }
 
@@ -187,18 +191,18 @@ async function placeOf(context: Context, { document, actor }: Access, version: V
 }
 
 /** The version in force, as far as the caller sees one. */
-export async function readInForce(context: Context, caller: Caller, id: string): Promise<{ version: Version; number: string }> {
+export async function readInForce(context: Context, caller: Caller, id: string): Promise<{ version: Version; number: string; label: string }> {
   const { document, actor } = await accessDocument(context, caller, id);
   const version = document.inForce;
   if (!version || !explainVersion(document, actor, version).sees) {
     throw new Refused(refuse('notFound', 'nothing-in-force', `No version of ${document.number} is in force.`));
   }
-  return { version, number: document.number };
+  return { version, number: document.number, label: formatLabel(version, document.presentEra) };
 }
 
 
 /** A version whose content is wanted. @throws Refused `content-thinned` where that is no longer kept */
-export async function readVersionContent(context: Context, caller: Caller, id: string, name: string): Promise<{ version: Version; place: Place }> {
-  const { version, place } = await readVersion(context, caller, id, name);
-  return { version: refuseThinned(version, place.label), place };
+export async function readVersionContent(context: Context, caller: Caller, id: string, name: string): Promise<{ version: Version; place: Place; number: string }> {
+  const { version, place, number } = await readVersion(context, caller, id, name);
+  return { version: refuseThinned(version, place.label), place, number };
 }

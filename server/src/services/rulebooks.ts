@@ -94,6 +94,7 @@ export async function changeRulebook(context: Context, caller: Caller, libraryId
     await appendLedger(context, { at: now, personId: caller.id, libraryId, documentId: null, act: 'changeRules', facts: { revision, reason: reason.trim(), changes } }, tx);
   });
   context.wake();
+  context.happenings.tell({ kind: 'library', libraryId });
   return readRulebook(context, caller, libraryId);
 }
 

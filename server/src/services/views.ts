@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type * as contract from '@polychron/contract';
 import {
-  callBack, checkIn, checkOut, changeFields, decide, discard, explain, explainVersion, formatLabel, isRefusal, keepsNumber, labelsToCome, may, type Outcome, publish, recover, refuse,
+  callBack, checkIn, checkOut, changeFields, decide, discard, explain, explainVersion, formatLabel, isRefusal, keepsNumber, labelsToCome, lift, may, type Outcome, publish, recover, refuse,
   restore, shelter, sightFacts, submit, textFell, thinByHand, upload, type Version, waitingFor,
 } from '@polychron/core';
 import type { Context } from '../context.ts';
@@ -165,6 +165,7 @@ function actsOf({ document, actor }: Access, now: Date): contract.Document['acts
     checkIn: () => checkIn(document, actor, { ...upToDate, keepCheckedOut: false, content }, now),
     upload: () => upload(document, actor, { ...upToDate, content, basedOn: latest }, now),
     discard: () => discard(document, actor),
+    lift: () => lift(document, actor, { reason: 'x' }),
     restore: () => restore(document, actor, { from: earlier, level: 'major', comment: '', fields: false }, now),
     publish: () => publish(document, actor, given, now),
     changeFields: () => changeFields(document, actor, { fields: { title: `${latest.fields.title} ` }, comment: '' }, now),

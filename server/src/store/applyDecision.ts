@@ -14,23 +14,27 @@ import type { LoadedDocument } from './documents.ts';
 export async function applyDecision(
   context: Context, document: LoadedDocument, decision: Decision, who: { personId: string | null; at: Date }, tx: Tx,
 ): Promise<string | null> {
-  const added = await carryOut(context, document, decision.changes, tx);
-  await appendLedger(context, { ...who, libraryId: document.libraryId, documentId: document.id, ...decision.ledger }, tx);
+  const added = await carryOut(context, document, decision.changes, tx, who);
+  if (decision.ledger) await appendLedger(context, { ...who, libraryId: document.libraryId, documentId: document.id, ...decision.ledger }, tx);
   return added;
 }
 
 /** Carries changes out in their order; answers the id of the version added last, or null. */
-export async function carryOut(context: Context, document: Pick<LoadedDocument, 'id' | 'libraryId' | 'lastSequence'>, changes: readonly Change[], tx: Tx): Promise<string | null> {
+export async function carryOut(context: Context, document: Pick<LoadedDocument, 'id' | 'libraryId' | 'lastSequence'>, changes: readonly Change[], tx: Tx, who: Doer = nobody): Promise<string | null> {
   let added: string | null = null;
   let sequence = document.lastSequence;
   const thinned = changes.filter((change) => change.kind === 'thin');
   for (const change of changes) {
     if (change.kind === 'addVersion') added = await addVersion(context, document.id, document.libraryId, sequence += 1, change.version, tx);
-    else if (change.kind !== 'thin') await applyChange(context, document.id, change, added, tx);
+    else if (change.kind !== 'thin') await applyChange(context, document.id, change, added, who, tx);
   }
   await thin(context, thinned, tx);
   return added;
 }
+
+/** Who changes something, and when. */
+interface Doer { personId: string | null; at: Date }
+const nobody: Doer = { personId: null, at: new Date(0) };
 
 /** Versions thinned together are written together, for each reason at once. */
 async function thin(context: Context, changes: readonly Extract<Change, { kind: 'thin' }>[], tx: Tx): Promise<void> {
@@ -56,9 +60,10 @@ export async function addVersion(context: Context, documentId: string, libraryId
   return id;
 }
 
-async function applyChange(context: Context, documentId: string, change: Exclude<Change, { kind: 'addVersion' | 'thin' }>, added: string | null, tx: Tx): Promise<void> {
+async function applyChange(context: Context, documentId: string, change: Exclude<Change, { kind: 'addVersion' | 'thin' }>, added: string | null, who: Doer, tx: Tx): Promise<void> {
   const { models } = context;
   const here = { where: { documentId }, transaction: tx };
+  const open = { where: { documentId, endedAt: null }, transaction: tx };
   const named = (id: string): string => (id === newVersion ? added as string : id);
   const version = (id: string) => ({ where: { id: named(id) }, transaction: tx });
   switch (change.kind) {
@@ -100,15 +105,22 @@ async function applyChange(context: Context, documentId: string, change: Exclude
       await models.Checkout.create({
         documentId, holderId: change.holderId, since: change.since, untilAt: change.until, reason: change.reason, baseId: change.baseId, door: 'web',
       }, { transaction: tx });
+      await models.CustodyPeriod.create({ documentId, holderId: change.holderId, since: change.since, untilAt: change.until, reason: change.reason, baseId: change.baseId }, { transaction: tx });
       return;
     case 'setUntil':
       await models.Checkout.update({ untilAt: change.until }, here);
+      await models.CustodyPeriod.update({ untilAt: change.until }, open);
       return;
     case 'saveWorkingCopy': {
-      const position = (await models.Save.count(here)) + 1;
-      await models.Save.create({ documentId, position, at: change.at, ...change.content }, { transaction: tx });
+      const saves = await models.Save.count(here);
+      const save = { at: change.at, sitting: change.sitting, ...change.content };
+      if (change.replaces) await models.Save.update(save, { where: { documentId, position: saves }, transaction: tx });
+      else await models.Save.create({ documentId, position: saves + 1, ...save }, { transaction: tx });
       return;
     }
+    case 'setAside':
+      await setAside(context, documentId, change.reason, who, tx);
+      return;
     case 'emptyWorkingCopy':
       await models.Save.destroy(here);
       return;
@@ -117,8 +129,24 @@ async function applyChange(context: Context, documentId: string, change: Exclude
       return;
     case 'closeCustody':
       await models.Checkout.destroy(here);
+      await models.CustodyPeriod.update({ endedAt: who.at, how: change.how, endedBy: who.personId, endReason: change.reason, versionId: added }, open);
       return;
   }
+}
+
+/** Moves the working copy, with the saves before it, to its holder's Desk. */
+async function setAside(context: Context, documentId: string, reason: string, who: Doer, tx: Tx): Promise<void> {
+  const { models } = context;
+  const checkout = await models.Checkout.findByPk(documentId, { transaction: tx, rejectOnEmpty: true });
+  const saves = (await models.Save.findAll({ where: { documentId }, order: ['position'], transaction: tx })).map((save) => save.get({ plain: true }));
+  const last = saves.at(-1);
+  if (!last) return;
+  const content = ({ sha256, size, fileName, mediaType, words }: typeof last) => ({ sha256, size, fileName, mediaType, words });
+  const id = newId();
+  await models.DeskFile.create({
+    id, personId: checkout.holderId, kind: 'setAside', documentId, baseId: checkout.baseId, createdAt: who.at, changedAt: last.at, ...content(last), reason, byId: who.personId,
+  }, { transaction: tx });
+  await models.DeskSave.bulkCreate(saves.slice(0, -1).map((save) => ({ fileId: id, position: save.position, at: save.at, ...content(save) })), { transaction: tx });
 }
 
 /** Adds an entry to the Ledger: chained per document, or per library where no document is meant, or to the site's own chain. */

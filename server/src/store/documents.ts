@@ -31,6 +31,7 @@ export async function loadDocuments(context: Context, ids: readonly string[], tx
   const documents = new Map((await models.Document.findAll({ where: { id: [...ids] }, ...options })).map((row) => [row.id, row]));
   const checkouts = new Map((await models.Checkout.findAll({ where, ...options })).map((row) => [row.documentId, row]));
   const saves = checkouts.size > 0 ? await models.Save.findAll({ where, order: ['position'], ...options }) : [];
+  const setAside = await models.DeskFile.findAll({ where: { ...where, kind: 'setAside' }, ...options });
   const versionIds = [...heads.flatMap((head) => [head.latestId, head.inForceId]), ...[...checkouts.values()].map((row) => row.baseId)].filter((id) => id !== null);
   const found = await models.Version.findAll({ where: { [Op.or]: [{ id: versionIds }, { ...where, standing: 'scheduled' }] }, ...options });
   const versions = new Map(found.map((row) => [row.id, toVersion(row)]));
@@ -68,6 +69,7 @@ export async function loadDocuments(context: Context, ids: readonly string[], tx
       custody: checkout
         ? toCustody(checkout, nameOf(checkout.holderId), required(versions.get(checkout.baseId)), saves.filter((save) => save.documentId === head.documentId))
         : null,
+      setAsideBaseIds: setAside.flatMap((file) => (file.documentId === head.documentId && file.baseId !== null ? [file.baseId] : [])),
       bytesKept: bytesKept.get(head.libraryId) ?? null,
     }];
   }));
@@ -134,7 +136,7 @@ function toCustody(checkout: CheckoutRow, holderName: string, base: Version, sav
   const last = saves.at(-1);
   return {
     holderId: checkout.holderId, holderName, since: checkout.since, until: checkout.untilAt, reason: checkout.reason,
-    base, saves: saves.length, lastSavedAt: last?.at ?? null,
+    base, saves: saves.length, lastSavedAt: last?.at ?? null, sitting: last?.sitting ?? null,
     workingCopy: last ? { sha256: last.sha256, size: Number(last.size), fileName: last.fileName, mediaType: last.mediaType, words: last.words } : null,
   };
 }

@@ -2,8 +2,9 @@ import { Umzug, SequelizeStorage } from 'umzug';
 import type { Database } from './database.ts';
 import { first } from './migrations/001-first.ts';
 import { rules } from './migrations/002-rules.ts';
+import { custody } from './migrations/003-custody.ts';
 
-const migrations = [first, rules];
+const migrations = [first, rules, custody];
 
 /** Brings the database's tables up to date; answers the names of the migrations it ran. */
 export async function migrate(db: Database): Promise<string[]> {

@@ -1,7 +1,7 @@
 import {
   DataTypes, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Model, type ModelStatic, type Sequelize,
 } from 'sequelize';
-import type { ApprovalDecision, ApprovalMode, Fields, Numbering, OriginKind, Role, Rulebook, RunOutcome, Standing, State } from '@polychron/core';
+import type { ApprovalDecision, ApprovalMode, CustodyEnd, Fields, Numbering, OriginKind, Role, Rulebook, RunOutcome, Standing, State } from '@polychron/core';
 
 /** A row as its columns; creation may leave nullable ones out. */
 type Row<T extends Model> = Model<InferAttributes<T>, InferCreationAttributes<T>>;
@@ -31,6 +31,23 @@ export interface CheckoutRow extends Row<CheckoutRow> {
 }
 export interface SaveRow extends Row<SaveRow> {
   documentId: string; position: number; at: Date; sha256: string; size: number; fileName: string; mediaType: string; words: number | null;
+  sitting: CreationOptional<string | null>;
+}
+export interface CustodyPeriodRow extends Row<CustodyPeriodRow> {
+  id: CreationOptional<number>; documentId: string; holderId: string; since: Date; untilAt: Date | null; reason: string | null; baseId: string;
+  endedAt: CreationOptional<Date | null>; how: CreationOptional<CustodyEnd | null>; endedBy: CreationOptional<string | null>; endReason: CreationOptional<string | null>; versionId: CreationOptional<string | null>;
+}
+export type DeskFileKind = 'arrival' | 'looseCopy' | 'setAside';
+export interface DeskFileRow extends Row<DeskFileRow> {
+  id: string; personId: string; kind: DeskFileKind; documentId: string | null; baseId: string | null; createdAt: Date; changedAt: Date;
+  sha256: string; size: number; fileName: string; mediaType: string; words: number | null; reason: CreationOptional<string | null>; byId: CreationOptional<string | null>;
+}
+export interface DeskSaveRow extends Row<DeskSaveRow> {
+  fileId: string; position: number; at: Date; sha256: string; size: number; fileName: string; mediaType: string; words: number | null;
+}
+export type NoticeKind = 'overdue' | 'lifted' | 'rejected';
+export interface NoticeRow extends Row<NoticeRow> {
+  id: CreationOptional<number>; personId: string; about: string; kind: NoticeKind; documentId: string; at: Date; facts: Record<string, string | null>; readAt: CreationOptional<Date | null>;
 }
 export interface LedgerRow extends Row<LedgerRow> {
   id: CreationOptional<number>; chain: string; sequence: number; libraryId: string | null; documentId: string | null; personId: string | null;
@@ -59,6 +76,7 @@ export interface Models {
   Checkout: ModelStatic<CheckoutRow>; Save: ModelStatic<SaveRow>; Ledger: ModelStatic<LedgerRow>;
   Group: ModelStatic<GroupRow>; GroupPerson: ModelStatic<GroupPersonRow>; GroupMember: ModelStatic<GroupMemberRow>;
   ApprovalRun: ModelStatic<ApprovalRunRow>; ApprovalPost: ModelStatic<ApprovalPostRow>; Job: ModelStatic<JobRow>;
+  CustodyPeriod: ModelStatic<CustodyPeriodRow>; DeskFile: ModelStatic<DeskFileRow>; DeskSave: ModelStatic<DeskSaveRow>; Notice: ModelStatic<NoticeRow>;
 }
 
 const id = { type: DataTypes.CHAR(36), primaryKey: true };
@@ -71,6 +89,7 @@ const big = { type: DataTypes.BIGINT, allowNull: false };
 const word = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false });
 const maybeText = { type: DataTypes.TEXT, allowNull: true };
 const sha = { type: DataTypes.CHAR(64), allowNull: false };
+const contentColumns = { sha256: sha, size: big, fileName: word(255), mediaType: word(150), words: { type: DataTypes.INTEGER, allowNull: true } };
 
 /** A JSON column: MariaDB keeps JSON as text, so values are turned on the way. */
 const json = (name: string) => ({
@@ -118,7 +137,18 @@ export function defineModels(db: Sequelize): Models {
     }),
     Save: define('Save', 'saves', {
       documentId: { ...ref, primaryKey: true }, position: { ...whole, primaryKey: true }, at: time, sha256: sha, size: big,
-      fileName: word(255), mediaType: word(150), words: { type: DataTypes.INTEGER, allowNull: true },
+      fileName: word(255), mediaType: word(150), words: { type: DataTypes.INTEGER, allowNull: true }, sitting: { type: DataTypes.STRING(40), allowNull: true },
+    }),
+    CustodyPeriod: define('CustodyPeriod', 'custody_periods', {
+      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true }, documentId: ref, holderId: ref, since: time, untilAt: maybeTime, reason: maybeText, baseId: ref,
+      endedAt: maybeTime, how: { type: DataTypes.STRING(12), allowNull: true }, endedBy: maybeRef, endReason: maybeText, versionId: maybeRef,
+    }),
+    DeskFile: define('DeskFile', 'desk_files', {
+      id, personId: ref, kind: word(12), documentId: maybeRef, baseId: maybeRef, createdAt: time, changedAt: time, ...contentColumns, reason: maybeText, byId: maybeRef,
+    }),
+    DeskSave: define('DeskSave', 'desk_saves', { fileId: { ...ref, primaryKey: true }, position: { ...whole, primaryKey: true }, at: time, ...contentColumns }),
+    Notice: define('Notice', 'notices', {
+      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true }, personId: ref, about: word(120), kind: word(12), documentId: ref, at: time, facts: json('facts'), readAt: maybeTime,
     }),
     Ledger: define('Ledger', 'ledger', {
       id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true }, chain: word(40), sequence: whole, libraryId: maybeRef, documentId: maybeRef,
