@@ -45,6 +45,14 @@ test.each([['docx', () => pandoc('docx')], ['odt', () => pandoc('odt')], ['xlsx'
   if (ending === 'odt') expect(names(marked)[0]).toBe('mimetype');
 });
 
+test('an empty list of properties, as some programs write it, is as good as none', () => {
+  writeFileSync(join(folder, 'bare.md'), 'Only text.\n');
+  execFileSync('pandoc', ['-o', join(folder, 'bare.docx'), join(folder, 'bare.md')]);
+  const plain = readFileSync(join(folder, 'bare.docx'));
+  expect(names(plain)).toContain('docProps/custom.xml');
+  expect(without(writeMark(plain, mark))).toBe(without(plain));
+});
+
 test('a marked .docx is sound, and reads and compares as before', () => {
   const plain = pandoc('docx');
   const marked = writeMark(plain, mark);

@@ -85,14 +85,14 @@ function packageOf(bytes: Uint8Array): Map<string, Uint8Array> | null {
   return parts.has(types) && parts.has(relations) ? parts : parts.has('meta.xml') && parts.has('mimetype') ? parts : null;
 }
 
-/** Takes the mark out, and with it a list of properties that holds nothing else. */
+/** Takes the mark out, and a list of properties that holds nothing else: some programs write an empty one. */
 function removeMark(parts: Map<string, Uint8Array>): void {
   const meta = decode(parts.get('meta.xml'));
   if (odfPattern.test(meta)) parts.set('meta.xml', encode(meta.replace(odfPattern, '')));
   const properties = decode(parts.get(custom));
   const rest = properties.replace(propertyPattern, '');
-  if (rest === properties) return;
-  if (/<(?:\w+:)?property\b/.test(rest)) { parts.set(custom, encode(rest)); return; }
+  if (properties === '') return;
+  if (/<(?:\w+:)?property\b/.test(rest)) { if (rest !== properties) parts.set(custom, encode(rest)); return; }
   parts.delete(custom);
   const without = (part: string, pattern: RegExp): void => { parts.set(part, encode(decode(parts.get(part)).replace(pattern, ''))); };
   without(types, new RegExp(`<Override\\b[^>]*PartName="/${custom}"[^>]*/>`));

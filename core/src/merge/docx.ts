@@ -51,7 +51,7 @@ export function planDocx(base: Uint8Array, theirs: Uint8Array, yours: Uint8Array
   }
 
   const keys = [bodyA, bodyB, bodyC].map(({ blocks }) => blocks.map(blockKey));
-  const raw = threeWay(keys[0] as string[], keys[1] as string[], keys[2] as string[]).map((region): MergeRegion => {
+  const raw = threeWay(keys[0] as string[], keys[1] as string[], keys[2] as string[], 'apart').map((region): MergeRegion => {
     const sides = {
       base: bodyA.blocks.slice(region.base.start, region.base.end), theirs: bodyB.blocks.slice(region.theirs.start, region.theirs.end),
       yours: bodyC.blocks.slice(region.yours.start, region.yours.end),

@@ -22,9 +22,9 @@ function diff3(base: string, theirs: string, yours: string): string | null {
   expect([0, 1]).toContain(answer.status);
   return answer.status === 0 ? answer.stdout : null;
 }
-const byLines = (base: string, theirs: string, yours: string): string | null => {
+const byLines = (base: string, theirs: string, yours: string, touching: 'joined' | 'apart' = 'joined'): string | null => {
   const [a, b, c] = [linesOf(base), linesOf(theirs), linesOf(yours)];
-  const regions = threeWay(a, b, c);
+  const regions = threeWay(a, b, c, touching);
   if (regions.some(({ kind }) => kind === 'conflict')) return null;
   return regions.map((region) => (region.kind === 'yours' ? c.slice(region.yours.start, region.yours.end) : b.slice(region.theirs.start, region.theirs.end)).join('')).join('');
 };
@@ -65,6 +65,13 @@ test('regions cover all three texts, one side unchanged gives the other, and bot
     expect(byLines(text(base), text(base), text(yours))).toBe(text(yours));
     expect(byLines(text(base), text(yours), text(yours))).toBe(text(yours));
   }));
+});
+
+test('side by side, changes of two people are apart where that is asked; two put in at one place are not', () => {
+  expect(byLines('a\nb\nc\n', 'A\nb\nc\n', 'a\nB\nc\n', 'apart')).toBe('A\nB\nc\n');
+  expect(byLines('a\nb\nc\n', 'x\na\nb\nc\n', 'A\nb\nc\n', 'apart')).toBe('x\nA\nb\nc\n');
+  expect(byLines('a\nb\n', 'a\nx\nb\n', 'a\ny\nb\n', 'apart')).toBeNull();
+  expect(byLines('a\nb\n', 'a\n', 'a\nB\n', 'apart')).toBeNull();
 });
 
 test('two changes of other words of one line are put together; of the same words they are a conflict', () => {
@@ -140,7 +147,7 @@ describe('.docx, made and read again by pandoc', () => {
   });
   test('any edits of paragraphs: the merge by blocks reads as the merge by lines does', () => {
     fc.assert(fc.property(edited, ({ base, theirs, yours }) => {
-      const lines = byLines(text(base), text(theirs), text(yours));
+      const lines = byLines(text(base), text(theirs), text(yours), 'apart');
       // Paragraphs of the same words side by side are the same block to pandoc's writer and to us.
       const found = plan(paragraphs(base), paragraphs(theirs), paragraphs(yours));
       const merged = buildDocx(found, {});

@@ -12,12 +12,14 @@ export interface Region { kind: 'same' | 'theirs' | 'yours' | 'both' | 'conflict
 interface Hunk { side: 'theirs' | 'yours'; base: Extent; other: Extent }
 
 /**
- * Lays two changed sequences over the one they come from. Changes that overlap or touch are one region, as GNU diff3 joins them.
+ * Lays two changed sequences over the one they come from. Changes that overlap are one region; so are those that touch, as GNU diff3 joins
+ * them, unless `apart`: paragraphs side by side stand each for itself.
  * Source: S. Khanna, K. Kunal, B. C. Pierce, "A Formal Investigation of Diff3", FSTTCS 2007; GNU diffutils manual, "diff3 Merging".
  * Elements are compared with `===`.
  * @returns regions in order, that together cover all three sequences
  */
-export function threeWay<T>(base: readonly T[], theirs: readonly T[], yours: readonly T[]): Region[] {
+export function threeWay<T>(base: readonly T[], theirs: readonly T[], yours: readonly T[], touching: 'joined' | 'apart' = 'joined'): Region[] {
+  const joins = (next: Extent, end: number, start: number): boolean => (touching === 'joined' ? next.start <= end : next.start < end || (next.start === start && next.end === start && end === start));
   const hunks = [...hunksOf('theirs', base, theirs), ...hunksOf('yours', base, yours)].sort((a, b) => a.base.start - b.base.start || a.base.end - b.base.end);
   const regions: Region[] = [];
   // How far each sequence is covered.
@@ -31,8 +33,9 @@ export function threeWay<T>(base: readonly T[], theirs: readonly T[], yours: rea
   };
   for (let next = 0; next < hunks.length;) {
     const group = [hunks[next] as Hunk];
-    let end = (hunks[next] as Hunk).base.end;
-    for (next += 1; next < hunks.length && (hunks[next] as Hunk).base.start <= end; next += 1) {
+    let { end } = (hunks[next] as Hunk).base;
+    const { start } = (hunks[next] as Hunk).base;
+    for (next += 1; next < hunks.length && joins((hunks[next] as Hunk).base, end, start); next += 1) {
       group.push(hunks[next] as Hunk);
       end = Math.max(end, (hunks[next] as Hunk).base.end);
     }
