@@ -1,6 +1,6 @@
 import { Readable } from 'node:stream';
 import {
-  checkIn, checkOut, changeFields, createDocument, decide, publish, restore, saveWorkingCopy, shelterVersion, stageFile, submit, thinVersion, uploadVersion, type Caller, type Context,
+  checkIn, checkOut, changeFields, createDocument, decide, lift, publish, restore, saveWorkingCopy, shelterVersion, stageFile, submit, takeLooseCopy, thinVersion, uploadVersion, type Caller, type Context,
 } from '@polychron/server';
 import { makeDocx } from './docxFile.ts';
 import type { Account } from './people.ts';
@@ -24,8 +24,8 @@ export async function liveStory(stage: Stage, libraryId: string, story: Story, f
   let clock = stage.now;
   // Stories are lived side by side, each by a clock of its own.
   const context: Context = { ...stage.context, clock: () => clock };
-  const fileName = `${story.number} ${story.title}.docx`;
-  const stageText = async (text: string) => stageFile(context, Readable.from([await makeDocx(text, story)]), fileName);
+  const fileName = `${story.number} ${story.title}.${story.ending ?? 'docx'}`;
+  const stageText = async (text: string) => stageFile(context, Readable.from([story.ending ? Buffer.from(text) : await makeDocx(text, story)]), fileName);
   const texts = new Map<string, string>();
   let text = story.text;
 
@@ -97,19 +97,25 @@ export async function liveStory(stage: Stage, libraryId: string, story: Story, f
         break;
       case 'hold': {
         await checkOut(context, caller, document.id, { reason: event.reason, until: new Date(at.getTime() + event.days * day) });
+        let held = text;
         for (const [index, edits] of event.saves.entries()) {
-          text = applyEdits(text, edits);
+          held = applyEdits(held, edits);
           clock = new Date(at.getTime() + (index + 1) * day * 0.4);
-          const file = await stageText(text);
+          const file = await stageText(held);
           await saveWorkingCopy(context, caller, document.id, file);
           await file.remove();
         }
         break;
       }
+      case 'lift':
+        await lift(context, caller, document.id, event.reason);
+        break;
+      case 'looseCopy':
+        await takeLooseCopy(context, caller, document.id, event.version);
+        break;
     }
   }
 }
-
 
 /** Lives a long series of small changes, uploaded one after another, every few of them published. */
 export async function liveSeries(stage: Stage, libraryId: string, series: Series): Promise<void> {

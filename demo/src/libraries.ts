@@ -226,6 +226,48 @@ Given back on: ____ to: ____`,
           { daysAgo: 31, by: 'author2', act: 'upload', level: 'minor', comment: 'Crane', edits: [['| On a ladder | 10 m/s |', '| On a ladder | 10 m/s |\n| With the crane | 9 m/s |']] },
         ],
       },
+      {
+        number: 'WL-003', title: 'Reading the anemometers', kind: 'Instruction', subject: ['weather'], owner: 'author2', reviewInDays: 120, ending: 'md',
+        first: { daysAgo: 210, by: 'author2', comment: 'Written down after the training' },
+        text: `# Reading the anemometers
+
+## When
+
+Read both masts at **six**, at noon and before the last cabin.
+
+## How
+
+1. Wait until the needle has swung for one minute.
+2. Read the highest gust of that minute, not the mean.
+3. Call the value to the control room.
+
+## What is written down
+
+| Mast | Value | By |
+| --- | --- | --- |
+| Valley | | |
+| Crest | | |
+
+A mast that does not turn is reported to the workshop.
+`,
+        events: [
+          { daysAgo: 205, by: 'controller', act: 'publish', comment: 'First issue' },
+          { daysAgo: 60, by: 'author', act: 'upload', level: 'major', comment: 'Two minutes at the crest', edits: [['swung for one minute.', 'swung for one minute, at the crest for two.']] },
+          { daysAgo: 12, by: 'author2', act: 'hold', reason: 'New mast at Tower 6', days: 4, saves: [
+            [['Read both masts at', 'Read all three masts at']],
+            [['| Valley | | |', '| Valley | | |\n| Tower 6 | | |'], ['Call the value to the control room.', 'Call the value to the control room and repeat it.']],
+          ] },
+          { daysAgo: 5, by: 'controller', act: 'lift', reason: 'On leave, and the hourly reading cannot wait' },
+          { daysAgo: 4, by: 'author', act: 'upload', level: 'minor', comment: 'Every hour while it blows', edits: [['before the last cabin.', 'before the last cabin; every hour while it blows.'], ['Call the value to the control room.', 'Call the value to the control room by channel 4.']] },
+          { daysAgo: 3, by: 'author', act: 'looseCopy', version: '2.1' },
+        ],
+      },
+      {
+        number: 'WL-004', title: 'Calibration of the masts', kind: 'Record', subject: ['weather', 'inspection'], owner: 'author', reviewInDays: 60, ending: 'csv',
+        first: { daysAgo: 90, by: 'author', comment: 'Values of the workshop' },
+        text: 'mast,date,offset m/s,by\nValley,2026-05-04,0.2,J. Sandoval\nCrest,2026-05-04,-0.4,J. Sandoval\n',
+        events: [{ daysAgo: 24, by: 'author2', act: 'upload', level: 'minor', comment: 'Tower 6', edits: [['Crest,', 'Tower 6,2026-11-01,0.1,J. Sandoval\nCrest,']] }],
+      },
     ],
     series: [windLimits],
   },

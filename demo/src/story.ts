@@ -15,6 +15,10 @@ export type Event = { daysAgo: number; by: Account } & (
   | { act: 'restore'; from: string; level: 'minor' | 'major'; comment?: string }
   | { act: 'fields'; fields: { title?: string; reviewBy?: string; subject?: string[] }; comment: string }
   | { act: 'hold'; reason: string; days: number; saves: Edit[][] }
+  /** Ends somebody's check-out; what they saved goes to their Desk, and the document stands as before. */
+  | { act: 'lift'; reason: string }
+  /** A private copy of a version on somebody's Desk. */
+  | { act: 'looseCopy'; version: string }
 );
 /** A passage and what takes its place; the passage must be there. */
 export type Edit = [passage: string, replacement: string];
@@ -29,6 +33,8 @@ export interface Story {
   reviewInDays: number;
   first: { daysAgo: number; by: Account; comment: string };
   text: string;
+  /** The text itself is the file; without it a .docx is made of it. */
+  ending?: 'md' | 'csv';
   events: Event[];
 }
 

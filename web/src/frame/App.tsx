@@ -1,8 +1,10 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { App as AntApp, ConfigProvider } from 'antd';
-import { useEffect, useState } from 'react';
+import { lazy, type ReactNode, Suspense, useEffect, useState } from 'react';
 import { createBrowserRouter, RouterProvider } from 'react-router-dom';
 import { ComparePage } from '../features/compare/ComparePage.tsx';
+import { BringInPage } from '../features/desk/BringInPage.tsx';
+import { DeskPage } from '../features/desk/DeskPage.tsx';
 import { DocumentPage } from '../features/document/DocumentPage.tsx';
 import { InForcePage } from '../features/inForce/InForcePage.tsx';
 import { PeoplePage } from '../features/people/PeoplePage.tsx';
@@ -24,6 +26,11 @@ const client = new QueryClient({
   },
 });
 
+// The editor is large, and read only by those who edit.
+const EditDocumentPage = lazy(async () => ({ default: (await import('../features/edit/EditPage.tsx')).EditDocumentPage }));
+const EditFilePage = lazy(async () => ({ default: (await import('../features/edit/EditPage.tsx')).EditFilePage }));
+const Lazily = ({ children }: { children: ReactNode }) => <Suspense fallback={<div className="sheet sheet-waiting" aria-busy="true" />}>{children}</Suspense>;
+
 const router = createBrowserRouter([
   { path: '/sign-in', element: <SignInPage /> },
   {
@@ -31,6 +38,11 @@ const router = createBrowserRouter([
     children: [
       { path: '/', element: <FirstLibrary /> },
       { path: '/people', element: <PeoplePage /> },
+      { path: '/desk', element: <DeskPage /> },
+      { path: '/desk/files/:id/bring-in', element: <BringInPage /> },
+      { path: '/desk/files/:id/edit', element: <Lazily><EditFilePage /></Lazily> },
+      { path: '/:code/documents/:id/edit', element: <Lazily><EditDocumentPage /></Lazily> },
+      { path: '/:code/documents/:id/so-far', element: <ComparePage soFar /> },
       { path: '/:code', element: <RegisterPage /> },
       { path: '/:code/rulebook', element: <RulebookPage /> },
       { path: '/:code/shelf', element: <ShelfPage /> },

@@ -3,7 +3,16 @@ import { useLocation } from 'react-router-dom';
 const everywhere: [string, string][] = [['/', 'find a document']];
 const screens: { test: RegExp; title: string; text: string; keys: [string, string][] }[] = [
   {
-    test: /\/compare\//, title: 'Compare', text: 'What is gone is struck through, what is new is underlined. Fields, headers and footers come first.',
+    test: /^\/desk$/, title: 'Desk', text: 'What you hold runs as a thread to its due mark; a post is a decision that waits, a loose end came back or was set aside. Files put here are yours alone until you bring them in.', keys: [],
+  },
+  {
+    test: /\/bring-in$/, title: 'Bring in', text: 'Base, theirs and yours side by side. What only one side changed is taken; where both changed the same place, choose.', keys: [],
+  },
+  {
+    test: /\/edit$/, title: 'Edit', text: 'What you type is saved by itself after a pause, and kept in this browser before that. A step is kept for itself and can be gone back to.', keys: [['Ctrl S', 'keep a step']],
+  },
+  {
+    test: /\/compare\/|\/so-far$/, title: 'Compare', text: 'What is gone is struck through, what is new is underlined. Fields, headers and footers come first.',
     keys: [['n', 'next change'], ['p', 'previous change'], ['m', 'merged or side by side']],
   },
   {

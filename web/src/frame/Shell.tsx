@@ -1,4 +1,4 @@
-import { CaretDownIcon, CheckCircleIcon, ListDashesIcon, QuestionIcon } from '@phosphor-icons/react';
+import { CaretDownIcon, CheckCircleIcon, DeskIcon, ListDashesIcon, QuestionIcon } from '@phosphor-icons/react';
 import { routes } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Dropdown, Popover } from 'antd';
@@ -6,19 +6,22 @@ import { type FormEvent, useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate, useSearchParams } from 'react-router-dom';
 import { call, ProblemError } from '../shared/api.ts';
-import { librariesQuery, ownLibrariesQuery, sessionQuery } from '../shared/queries.ts';
+import { librariesQuery, ownLibrariesQuery, sessionQuery, unreadQuery } from '../shared/queries.ts';
 import { useSeenAs } from '../shared/seenAs.ts';
 import { Help } from './Help.tsx';
 import { Nowhere } from './Nowhere.tsx';
 import { usePreferences } from './preferences.ts';
 import { SeenAsBanner, SeenAsChoice } from './SeenAsBar.tsx';
 import { useLibrary } from './useLibrary.ts';
+import { UploadTray } from './UploadTray.tsx';
+import { useLive } from './useLive.ts';
 
 /** The frame around every screen: the slim bar, the narrow spine. Whoever is not signed in is led to sign in, and back. */
 export function Shell() {
   const { data: session, error } = useQuery(sessionQuery);
   const location = useLocation();
   const as = useSeenAs((state) => state.as);
+  useLive(Boolean(session));
   if (error instanceof ProblemError && error.problem.status === 401) {
     return <Navigate to="/sign-in" replace state={{ from: `${location.pathname}${location.search}` }} />;
   }
@@ -30,6 +33,7 @@ export function Shell() {
       <TopBar name={session.name} siteAdministrator={session.siteAdministrator} />
       <Spine />
       <div id="screen" className="screen"><SeenAsBanner /><Outlet /></div>
+      <UploadTray />
     </div>
   );
 }
@@ -107,8 +111,10 @@ function Person({ name, siteAdministrator }: { name: string; siteAdministrator: 
 function Spine() {
   const library = useLibrary();
   const { pathname } = useLocation();
+  const unread = useQuery(unreadQuery).data?.unread ?? 0;
   return (
     <nav className="spine" aria-label="Main">
+      <NavLink to="/desk"><DeskIcon size={20} />Desk{unread > 0 && <span className="spine-count" aria-label={`${unread} new`}>{unread}</span>}</NavLink>
       {library && (
         <>
           <NavLink to={`/${library.code}`} end={false} className={() => (/\/(in-force|shelf)$/.test(pathname) ? '' : 'active')}><ListDashesIcon size={20} />Register</NavLink>

@@ -1,24 +1,30 @@
 import { type Custody, routes, type Document } from '@polychron/contract';
-import { useQueryClient } from '@tanstack/react-query';
-import { App, Button, Progress } from 'antd';
+import { readerOf } from '@polychron/core';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { App, Button, Input, Progress } from 'antd';
+import dayjs from 'dayjs';
 import { useRef, useState } from 'react';
+import { Link } from 'react-router-dom';
 import { useLibrary } from '../frame/useLibrary.ts';
 import { addressOf, call, download, upload, type Upload } from './api.ts';
 import { Consequences } from './Consequences.tsx';
 import { CustodySentence } from './CustodySentence.tsx';
-import { refreshDocument } from './queries.ts';
+import { canEdit } from './editing.ts';
+import { refreshDocument, savesQuery } from './queries.ts';
 import { Refusal } from './Refusal.tsx';
-import { bytes, dayTime } from './when.ts';
+import { useCheckOut } from './useCheckOut.ts';
+import { bytes, day, dayTime, fullTime } from './when.ts';
 
 /** Custody of a document and what can be done about it: putting the edited file back, downloading it again, discarding. */
 export function CustodyActs({ document, onCheckOut, busy }: { document: Document; onCheckOut: () => void; busy: boolean }) {
   const { custody, acts, toCome } = document;
+  const library = useLibrary();
   if (!custody) {
     return (
       <div className="custody-acts">
-        <p>Nobody holds it.</p>
+        <p>Nobody holds it.{acts.checkOut.allowed && library?.rules.custody === 'required' && <span className="muted"> You can read it; to change it, check it out.</span>}</p>
         {acts.checkOut.allowed
-          ? <Button loading={busy} onClick={onCheckOut}>Check out {document.latest.label}</Button>
+          ? <CheckOut document={document} busy={busy} onCheckOut={onCheckOut} />
           : <p className="muted">{acts.checkOut.why}</p>}
       </div>
     );
@@ -30,7 +36,50 @@ export function CustodyActs({ document, onCheckOut, busy }: { document: Document
       {custody.mine && toCome
         ? <Mine document={document} custody={custody} />
         : custody.saves > 0 && custody.lastSavedAt && <p className="muted">{saves(custody.saves)}, the last {dayTime(custody.lastSavedAt)}</p>}
+      {acts.lift.allowed && <Lift document={document} custody={custody} />}
     </div>
+  );
+}
+
+/** Checking out in one press; a reason and an end of one's own when wanted. */
+function CheckOut({ document, busy, onCheckOut }: { document: Document; busy: boolean; onCheckOut: () => void }) {
+  const { checkOut, busy: asking } = useCheckOut();
+  const [wishing, setWishing] = useState(false);
+  const [reason, setReason] = useState('');
+  const [until, setUntil] = useState('');
+  if (!wishing) {
+    return (
+      <div className="acts">
+        <Button loading={busy} onClick={onCheckOut}>Check out {document.latest.label}</Button>
+        <button type="button" className="quiet" onClick={() => setWishing(true)}>with a reason or an end</button>
+      </div>
+    );
+  }
+  return (
+    <form className="small-form" aria-label={`Check out ${document.number}`} onSubmit={(event) => { event.preventDefault(); void checkOut(document, { reason, until }); }}>
+      <Input aria-label="Reason" placeholder="What for? Others read it." value={reason} maxLength={4000} onChange={(event) => setReason(event.target.value)} />
+      <label className="moment">until <input type="datetime-local" aria-label="Until" value={until} onChange={(event) => setUntil(event.target.value)} /> <span className="muted">{until ? '' : 'empty: as the Rulebook says'}</span></label>
+      <div className="acts"><Button htmlType="submit" loading={asking !== null}>Check out {document.latest.label}</Button><button type="button" className="quiet" onClick={() => setWishing(false)}>Not now</button></div>
+    </form>
+  );
+}
+
+/** A controller ends somebody else's check-out: what they saved is set aside, nothing is lost. */
+function Lift({ document, custody }: { document: Document; custody: Custody }) {
+  const client = useQueryClient();
+  const { message } = App.useApp();
+  const [asking, setAsking] = useState(false);
+  const lift = async (reason: string): Promise<void> => {
+    await call(routes.lift, { params: { id: document.id }, body: { reason } });
+    void message.success(`${document.number} is free again. ${custody.holder.name} is told.`);
+    await refreshDocument(client, document.id);
+  };
+  if (!asking) return <div className="acts"><button type="button" className="quiet" onClick={() => setAsking(true)}>Lift the check-out</button></div>;
+  return (
+    <Consequences outcomes={[{ label: `Lift ${custody.holder.name}'s check-out`, act: lift }]} commentHint="Why? Its holder reads it." onLeave={() => setAsking(false)}>
+      {document.number} is free for others at {document.latest.label}. {custody.saves > 0
+        ? `The working copy with ${saves(custody.saves)} moves to the Desk of ${custody.holder.name}, who can bring it in later.` : `Nothing was saved, so nothing is set aside.`} {custody.holder.name} is told.
+    </Consequences>
   );
 }
 
@@ -45,7 +94,13 @@ function Mine({ document, custody }: { document: Document; custody: NonNullable<
   const [over, setOver] = useState(false);
   const sending = useRef<Upload<Custody> | null>(null);
   const makesDrafts = useLibrary()?.rules.saves === 'drafts';
+  const [steps, setSteps] = useState(false);
+  const [prolonging, setProlonging] = useState(false);
   const { toCome } = document;
+  const address = `/${document.library.code}/documents/${document.id}`;
+  const { mediaType } = document.latest;
+  const editable = canEdit(mediaType, document.latest.size);
+  const readable = readerOf(mediaType) !== null;
 
   const putBack = async (file: File | undefined): Promise<void> => {
     if (!file) return;
@@ -85,10 +140,64 @@ function Mine({ document, custody }: { document: Document; custody: NonNullable<
         </Consequences>
       ) : (
         <div className="acts">
-          <button type="button" className="quiet" onClick={() => download(addressOf(routes.workingCopy, { params: { id: document.id } }))}>Download the working copy</button>
+          {editable && <Link to={`${address}/edit`}>Edit it here</Link>}
+          <button type="button" className="quiet" onClick={() => download(addressOf(routes.workingCopy, { params: { id: document.id }, query: { marked: true } }))}>Download the working copy</button>
+          {custody.saves > 0 && readable && <Link to={`${address}/so-far`}>What has changed so far</Link>}
+          {custody.saves > 0 && <button type="button" className="quiet" aria-expanded={steps} onClick={() => setSteps(!steps)}>Steps</button>}
+          <button type="button" className="quiet" onClick={() => setProlonging(!prolonging)}>Prolong</button>
           <button type="button" className="quiet" onClick={askOrDiscard}>Discard the check-out</button>
         </div>
       )}
+      {prolonging && <Prolong document={document} custody={custody} onLeave={() => setProlonging(false)} />}
+      {steps && custody.saves > 0 && <Steps document={document} />}
+    </>
+  );
+}
+
+/** Moves the end of one's own check-out. */
+function Prolong({ document, custody, onLeave }: { document: Document; custody: Custody; onLeave: () => void }) {
+  const client = useQueryClient();
+  const [until, setUntil] = useState(() => dayjs(custody.until ?? undefined).add(custody.until ? 5 : 1, 'day').format('YYYY-MM-DDTHH:mm'));
+  const [error, setError] = useState<unknown>(null);
+  const prolong = async (): Promise<void> => {
+    try {
+      await call(routes.prolong, { params: { id: document.id }, body: { until: new Date(until).toISOString() } });
+      await refreshDocument(client, document.id);
+      onLeave();
+    } catch (refusal) { setError(refusal); }
+  };
+  return (
+    <form className="small-form" aria-label="Prolong the check-out" onSubmit={(event) => { event.preventDefault(); void prolong(); }}>
+      <label className="moment">hold it until <input type="datetime-local" aria-label="Until" required value={until} onChange={(event) => setUntil(event.target.value)} /></label>
+      <div className="acts"><Button htmlType="submit" size="small">Hold it until {until && day(new Date(until).toISOString())}</Button><button type="button" className="quiet" onClick={onLeave}>Not now</button></div>
+      <Refusal error={error} onLeave={() => setError(null)} />
+    </form>
+  );
+}
+
+/** The saves of the working copy, newest first: each can be downloaded, and made the working copy again. */
+function Steps({ document }: { document: Document }) {
+  const client = useQueryClient();
+  const { data, error } = useQuery(savesQuery(document.id));
+  const [refused, setRefused] = useState<unknown>(null);
+  const items = [...data?.items ?? []].reverse();
+  const goBack = async (position: number): Promise<void> => {
+    try { await call(routes.goBackToSave, { params: { id: document.id, position } }); await refreshDocument(client, document.id); } catch (refusal) { setRefused(refusal); }
+  };
+  return (
+    <>
+      <Refusal error={error ?? refused} onLeave={() => setRefused(null)} />
+      <ol className="steps" aria-label="Steps of the working copy" reversed>
+        {items.map((save, index) => (
+          <li key={save.position}>
+            <span title={fullTime(save.at)}>{dayTime(save.at)}</span> <span className="muted">{bytes(save.size)}</span>
+            <span className="acts">
+              <button type="button" className="quiet" onClick={() => download(addressOf(routes.readSave, { params: { id: document.id, position: save.position } }))}>Download</button>
+              {index === 0 ? <span className="muted">now</span> : <button type="button" className="quiet" onClick={() => void goBack(save.position)}>Go back to it</button>}
+            </span>
+          </li>
+        ))}
+      </ol>
     </>
   );
 }

@@ -36,7 +36,7 @@ export async function ask<P, Q, B, A>(route: Route<P, Q, B, A>, input: CallInput
   const response = await fetch(addressOf(route, input), {
     method: route.method.toUpperCase(), headers, ...(input.signal ? { signal: input.signal } : {}), ...(input.body === undefined ? {} : { body: JSON.stringify(input.body) }),
   }).catch((error: unknown) => { throw input.signal?.aborted ? error : unreachable(); });
-  if (!response.ok) throw new ProblemError(asProblem(response.status, await response.text()));
+  if (!response.ok) throw new ProblemError(problemOf(response.status, await response.text()));
   return { answer: (response.status === 204 ? undefined : await response.json()) as A, tag: response.headers.get('etag') ?? '', status: response.status };
 }
 
@@ -55,7 +55,7 @@ export function upload<P, Q, B, A>(route: Route<P, Q, B, A>, params: P, form: { 
     request.upload.onprogress = (event) => { if (event.lengthComputable) onShare?.(event.loaded / event.total); };
     request.onload = () => {
       if (request.status >= 200 && request.status < 300) resolve(JSON.parse(request.responseText) as A);
-      else reject(new ProblemError(asProblem(request.status, request.responseText)));
+      else reject(new ProblemError(problemOf(request.status, request.responseText)));
     };
     request.onerror = () => reject(unreachable());
     request.onabort = () => reject(new ProblemError(problem(0, 'cancelled', 'The upload was cancelled. Nothing was changed.')));
@@ -66,9 +66,11 @@ export function upload<P, Q, B, A>(route: Route<P, Q, B, A>, params: P, form: { 
 }
 
 const problem = (status: number, code: string, detail: string): Problem => ({ type: 'about:blank', title: '', status, code, detail });
-const unreachable = (): ProblemError => new ProblemError(problem(0, 'unreachable', 'The server cannot be reached. Check the connection and try again; nothing you typed is lost.'));
+/** Nobody answered. */
+export const unreachable = (): ProblemError => new ProblemError(problem(0, 'unreachable', 'The server cannot be reached. Check the connection and try again; nothing you typed is lost.'));
 
-function asProblem(status: number, text: string): Problem {
+/** What a server that refuses says. */
+export function problemOf(status: number, text: string): Problem {
   try {
     return JSON.parse(text) as Problem;
   } catch (error) {

@@ -27,6 +27,19 @@ export const peopleQuery = (q: string) => infiniteQueryOptions({
   queryKey: ['people', q], queryFn: ({ pageParam }) => call(routes.listPeople, { query: { q, limit: 100, ...(pageParam ? { cursor: pageParam } : {}) } }),
   initialPageParam: '', getNextPageParam: (page) => page.next,
 });
+export const deskQuery = queryOptions({ queryKey: ['desk'], queryFn: () => call(routes.desk) });
+/** How many notices are new, for the frame. */
+export const unreadQuery = queryOptions({ queryKey: ['desk', 'unread'], queryFn: () => call(routes.listNotices, { query: { limit: 1 } }), staleTime: 30_000 });
+export const deskFileQuery = (id: string) => queryOptions({ queryKey: ['desk-file', id], queryFn: () => call(routes.readDeskFile, { params: { id } }), retry: false });
+export const mergeQuery = (id: string, document: string | undefined) => queryOptions({
+  queryKey: ['merge', id, document ?? ''], queryFn: () => call(routes.mergeDeskFile, { params: { id }, query: { document } }), retry: false,
+});
+export const savesQuery = (id: string) => queryOptions({ queryKey: ['saves', id], queryFn: () => call(routes.listSaves, { params: { id } }) });
+export const soFarQuery = (id: string) => queryOptions({ queryKey: ['so-far', id], queryFn: () => call(routes.compareSoFar, { params: { id } }), retry: false });
+export const custodyHistoryQuery = (id: string) => infiniteQueryOptions({
+  queryKey: ['custody', id], queryFn: ({ pageParam }) => call(routes.custodyHistory, { params: { id }, query: { limit: 10, ...(pageParam ? { cursor: pageParam } : {}) } }),
+  initialPageParam: '', getNextPageParam: (page) => page.next,
+});
 export const groupsQuery = queryOptions({ queryKey: ['groups'], queryFn: () => call(routes.listGroups) });
 export const visibilityQuery = (documentId: string) => infiniteQueryOptions({
   queryKey: ['visibility', documentId], queryFn: ({ pageParam }) => call(routes.visibility, { params: { id: documentId }, query: { limit: 12, ...(pageParam ? { cursor: pageParam } : {}) } }),
@@ -57,5 +70,6 @@ export function refreshDocument(client: QueryClient, id: string): Promise<unknow
   return Promise.all([
     client.invalidateQueries({ queryKey: ['document', id] }), client.invalidateQueries({ queryKey: ['versions', id] }),
     client.invalidateQueries({ queryKey: ['documents'] }), client.invalidateQueries({ queryKey: ['shelf'] }), client.invalidateQueries({ queryKey: ['visibility', id] }),
+    ...['saves', 'so-far', 'custody'].map((name) => client.invalidateQueries({ queryKey: [name, id] })), client.invalidateQueries({ queryKey: ['desk'] }), client.invalidateQueries({ queryKey: ['merge'] }),
   ]);
 }

@@ -7,15 +7,15 @@ import { refreshDocument } from './queries.ts';
 import { day } from './when.ts';
 
 /** Checking out in one act: takes custody and downloads the file to work on. */
-export function useCheckOut(): { checkOut: (document: Document) => Promise<void>; busy: string | null } {
+export function useCheckOut(): { checkOut: (document: Document, wish?: { reason: string; until: string }) => Promise<void>; busy: string | null } {
   const client = useQueryClient();
   const { message } = App.useApp();
   const [busy, setBusy] = useState<string | null>(null);
-  const checkOut = useCallback(async (document: Document) => {
+  const checkOut = useCallback(async (document: Document, wish?: { reason: string; until: string }) => {
     setBusy(document.id);
     try {
-      const custody = await call(routes.checkOut, { params: { id: document.id }, body: {} });
-      download(addressOf(routes.workingCopy, { params: { id: document.id } }));
+      const custody = await call(routes.checkOut, { params: { id: document.id }, body: { ...(wish?.reason ? { reason: wish.reason } : {}), ...(wish?.until ? { until: new Date(wish.until).toISOString() } : {}) } });
+      download(addressOf(routes.workingCopy, { params: { id: document.id }, query: { marked: true } }));
       const numbers = [document.toCome?.minor, document.toCome?.major].filter(Boolean).join(' or ');
       void message.success(`${document.number} is yours${custody.until ? ` to ${day(custody.until)}` : ''}. It checks in as ${numbers}.`);
     } catch (error) {

@@ -7,18 +7,24 @@ import { Link, useNavigate, useParams } from 'react-router-dom';
 import { Nowhere } from '../../frame/Nowhere.tsx';
 import { usePreferences } from '../../frame/preferences.ts';
 import { addressOf } from '../../shared/api.ts';
-import { comparisonQuery, documentQuery, versionsQuery } from '../../shared/queries.ts';
+import { comparisonQuery, documentQuery, soFarQuery, versionsQuery } from '../../shared/queries.ts';
 import { Blocks, type Showing } from '../../shared/reading/Blocks.tsx';
 import { Refusal } from '../../shared/Refusal.tsx';
 import { stateWords } from '../../shared/VersionNumber.tsx';
 
-/** What changed between two versions: merged or side by side, listed and stepped through. */
-export function ComparePage() {
-  const { code = '', id = '', from = '', to = '' } = useParams();
+/**
+ * What changed between two versions: merged or side by side, listed and stepped through. `soFar` compares the holder's working copy with its
+ * base.
+ */
+export function ComparePage({ soFar = false }: { soFar?: boolean }) {
+  const { code = '', id = '', from: given = '', to = soFar ? 'working copy' : '' } = useParams();
   const navigate = useNavigate();
   const { data: document, error } = useQuery(documentQuery(id));
   const { data: list } = useInfiniteQuery(versionsQuery(id));
-  const { data: comparison, error: refusal } = useQuery(comparisonQuery(id, from, to));
+  const versionsCompared = useQuery({ ...comparisonQuery(id, given, to), enabled: !soFar });
+  const copyCompared = useQuery({ ...soFarQuery(id), enabled: soFar });
+  const { data: comparison, error: refusal } = soFar ? copyCompared : versionsCompared;
+  const from = soFar ? comparison?.from ?? '' : given;
   const { compareView, setCompareView } = usePreferences();
   // The change stepped to belongs to one pair of versions; another pair begins at none.
   const pair = `${from} ${to}`;
@@ -39,7 +45,7 @@ export function ComparePage() {
   if (error) return <Nowhere error={error} />;
   const choices = versions.map((version) => ({ value: version.label, label: `${version.label} · ${stateWords(version)} · ${version.comment}` }));
   const go = (a: string, b: string): void => void navigate(`/${code}/documents/${id}/compare/${encodeURIComponent(a)}/${encodeURIComponent(b)}`, { replace: true });
-  const picture = (part: string): string => addressOf(routes.versionPicture, { params: { id, v: to, part } });
+  const picture = (part: string): string => addressOf(routes.versionPicture, { params: { id, v: soFar ? from : to, part } });
   return (
     <main className="compare">
       <header className="document-head">
@@ -47,11 +53,13 @@ export function ComparePage() {
         <h1><Link to={`/${code}/documents/${id}`}>{document?.title}</Link></h1>
       </header>
       <div className="compare-bar">
+        {soFar ? <span>your working copy against <span className="number">{from}</span>, not checked in</span> : <>
         <span>from</span>
         <Select aria-label="Older version" value={from} options={choices} labelRender={({ value }) => <span className="number">{value}</span>} popupMatchSelectWidth={420} onChange={(value: string) => go(value, to)} />
         <span>to</span>
         <Select aria-label="Newer version" value={to} options={choices} labelRender={({ value }) => <span className="number">{value}</span>} popupMatchSelectWidth={420} onChange={(value: string) => go(from, value)} />
         <button type="button" className="quiet" onClick={() => go(to, from)}>swap</button>
+        </>}
         {comparison && <Counts counts={comparison.counts} total={count} />}
         <span className="top-gap" />
         <Segmented aria-label="View" value={compareView} onChange={(value) => setCompareView(value as typeof compareView)} options={[{ value: 'merged', label: 'Merged' }, { value: 'sideBySide', label: 'Side by side' }]} />

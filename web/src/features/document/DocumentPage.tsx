@@ -1,11 +1,12 @@
 import { routes, type Document, type Version } from '@polychron/contract';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button } from 'antd';
+import { App, Button } from 'antd';
 import { useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate, useParams } from 'react-router-dom';
 import { Nowhere } from '../../frame/Nowhere.tsx';
-import { addressOf, call, download } from '../../shared/api.ts';
+import { useLibrary } from '../../frame/useLibrary.ts';
+import { addressOf, call, download, sentenceOf } from '../../shared/api.ts';
 import { Consequences } from '../../shared/Consequences.tsx';
 import { landingOf } from '../../shared/landing.ts';
 import { documentQuery, readingQuery, refreshDocument, versionsQuery } from '../../shared/queries.ts';
@@ -144,6 +145,18 @@ const momentOf = (local: string): { inForceFrom?: string } => (local ? { inForce
 /** What the version shown is, and what is in force; a past version says so. */
 function VersionFrame({ document, shown, onRestore, onCompare }: { document: Document; shown: Version; onRestore: () => void; onCompare: (from: string, to: string) => void }) {
   const { inForce, latest } = document;
+  const client = useQueryClient();
+  const { message } = App.useApp();
+  const navigate = useNavigate();
+  const works = useLibrary()?.roles.some((role) => role === 'author' || role === 'controller') ?? false;
+  const takeCopy = async (): Promise<void> => {
+    try {
+      await call(routes.takeLooseCopy, { params: { id: document.id, v: shown.label }, body: {} });
+      await client.invalidateQueries({ queryKey: ['desk'] });
+      void message.success(`A loose copy of ${shown.label} lies on your Desk. It has no versions.`);
+      void navigate('/desk');
+    } catch (refusal) { void message.error(sentenceOf(refusal), 8); }
+  };
   const isInForce = inForce?.id === shown.id;
   const past = !isInForce && shown.id !== latest.id;
   return (
@@ -155,7 +168,9 @@ function VersionFrame({ document, shown, onRestore, onCompare }: { document: Doc
       <span className="acts">
         {document.acts.restore.allowed && shown.id !== latest.id && !shown.thinned && <button type="button" className="quiet" onClick={onRestore}>Restore {shown.label}{document.toCome?.minor && ` as ${document.toCome.minor}`}</button>}
         {inForce && !isInForce && !shown.thinned && <button type="button" className="quiet" onClick={() => onCompare(inForce.label, shown.label)}>Compare with {inForce.label}</button>}
-        {!shown.thinned && <button type="button" className="quiet" onClick={() => download(addressOf(routes.versionContent, { params: { id: document.id, v: shown.label } }))}>Download</button>}
+        {!shown.thinned && works && <button type="button" className="quiet" title="A private copy on your Desk, to be worked on without versions" onClick={() => void takeCopy()}>Loose copy</button>}
+        {!shown.thinned && <button type="button" className="quiet" title={works ? `With ${shown.label} written into it, where its type can carry that` : 'As it was checked in'}
+          onClick={() => download(addressOf(routes.versionContent, { params: { id: document.id, v: shown.label }, query: works ? { marked: true } : {} }))}>Download</button>}
         <span className="muted" title={fullTime(shown.at)}>{shown.author.name}</span>
       </span>
     </div>

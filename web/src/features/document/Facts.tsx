@@ -5,6 +5,7 @@ import { Link } from 'react-router-dom';
 import { useLibrary } from '../../frame/useLibrary.ts';
 import { ApprovalActs } from '../../shared/ApprovalActs.tsx';
 import { CustodyActs } from '../../shared/CustodyActs.tsx';
+import { CustodyHistory } from '../../shared/CustodyHistory.tsx';
 import { KeepingActs } from '../../shared/KeepingActs.tsx';
 import { useSeenAs } from '../../shared/seenAs.ts';
 import { stateWords, VersionNumber } from '../../shared/VersionNumber.tsx';
@@ -26,6 +27,7 @@ export function Facts({ document, versions, shown, address, busy, onCheckOut, on
       {document.approval && <><h2>Approval</h2><ApprovalActs document={document} /></>}
       <h2>Custody</h2>
       <CustodyActs document={document} onCheckOut={onCheckOut} busy={busy} />
+      <CustodyHistory documentId={document.id} />
       <h2>Who sees what</h2>
       <p>
         {seenBy && inForce && <>{seenBy.inForce} members see <VersionNumber version={inForce} why={inForce.why} />. </>}

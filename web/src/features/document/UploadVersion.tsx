@@ -7,7 +7,7 @@ import { refreshDocument } from '../../shared/queries.ts';
 import { Refusal } from '../../shared/Refusal.tsx';
 
 /** Questions an upload can ask; saying yes sends it again. */
-const questions = ['same-bytes', 'other-name', 'other-type'];
+const questions = ['same-bytes', 'other-name', 'other-type', 'stale-base', 'other-document'];
 
 /** A new version without a check-out, where the library allows it: the file, a comment, and the number it becomes. */
 export function UploadVersion({ document }: { document: Document }) {

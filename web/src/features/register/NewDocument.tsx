@@ -5,15 +5,25 @@ import { useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { upload, type Upload } from '../../shared/api.ts';
 import { Refusal } from '../../shared/Refusal.tsx';
+import { ManyDocuments } from './ManyDocuments.tsx';
+import { titleOf } from './titleOf.ts';
 
 interface Values { title: string; number?: string; type?: string; subject?: string[]; reviewBy?: string; comment?: string }
 
 /** A new document by its file: dropped or chosen, then named. The title is proposed from the file's name. */
-export function NewDocument({ library, onLeave, onMade }: { library: Library; onLeave: () => void; onMade: (document: Document) => void }) {
+export function NewDocument({ library, files, onLeave, onMade }: { library: Library; files: File[]; onLeave: () => void; onMade: (document: Document | null) => void }) {
+  const [many, setMany] = useState<File[]>(files.length > 1 ? files : []);
+  if (many.length > 1) return <ManyDocuments library={library} files={many} onLeave={onLeave} />;
+  return <OneDocument library={library} given={files[0] ?? null} onMany={setMany} onLeave={onLeave} onMade={onMade} />;
+}
+
+interface OneProps { library: Library; given: File | null; onMany: (files: File[]) => void; onLeave: () => void; onMade: (document: Document) => void }
+
+function OneDocument({ library, given, onMany, onLeave, onMade }: OneProps) {
   const client = useQueryClient();
   const { message } = App.useApp();
   const [form] = Form.useForm<Values>();
-  const [file, setFile] = useState<File | null>(null);
+  const [file, setFile] = useState<File | null>(given);
   const [share, setShare] = useState<number | null>(null);
   const [error, setError] = useState<unknown>(null);
   const { numbering, approval } = library.rules;
@@ -45,11 +55,11 @@ export function NewDocument({ library, onLeave, onMade }: { library: Library; on
 
   return (
     <section className="new-document" aria-label="New document">
-      <UploadField.Dragger multiple={false} showUploadList={false} beforeUpload={take} disabled={share !== null}>
-        <p>{file ? <strong>{file.name}</strong> : <>Drop the file here, or press to choose it</>}</p>
+      <UploadField.Dragger multiple showUploadList={false} beforeUpload={(chosen, all) => { if (all.length > 1) { if (chosen === all[0]) onMany([...all]); return false; } return take(chosen); }} disabled={share !== null}>
+        <p>{file ? <strong>{file.name}</strong> : <>Drop the file here, or press to choose it; several make a document each</>}</p>
         <p className="muted">{file ? 'Drop another to take its place' : stepped ? 'It becomes version 0.1, a draft' : approval ? `It becomes ${first} once its approvers agree` : `It becomes ${first}, in force at once`}</p>
       </UploadField.Dragger>
-      <Form form={form} layout="vertical" requiredMark={false} disabled={share !== null} onFinish={(values) => void register(values)}>
+      <Form form={form} initialValues={given ? { title: titleOf(given.name) } : {}} layout="vertical" requiredMark={false} disabled={share !== null} onFinish={(values) => void register(values)}>
         <Form.Item name="title" label="Title" rules={[{ required: true, whitespace: true, message: 'A document needs a title.' }]}><Input maxLength={300} /></Form.Item>
         <div className="form-line">
           <Form.Item name="number" label="Number"><Input placeholder={`next ${library.code} number`} maxLength={40} /></Form.Item>
@@ -69,9 +79,4 @@ export function NewDocument({ library, onLeave, onMade }: { library: Library; on
       </Form>
     </section>
   );
-}
-
-/** A title from a file's name: no ending, no number in front, no underscores. */
-function titleOf(fileName: string): string {
-  return fileName.replace(/\.[^.]+$/, '').replace(/[_]+/g, ' ').replace(/^[A-Z]{1,5}-\d+\s*/, '').trim();
 }

@@ -3,7 +3,7 @@ import type { Document, Library } from '@polychron/contract';
 import { nearlyFull } from '@polychron/core';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
-import { useState } from 'react';
+import { type DragEvent, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useSearchParams } from 'react-router-dom';
 import { Nowhere } from '../../frame/Nowhere.tsx';
@@ -12,6 +12,7 @@ import { documentsQuery, type RegisterFilter } from '../../shared/queries.ts';
 import { useSeenAs } from '../../shared/seenAs.ts';
 import { useCheckOut } from '../../shared/useCheckOut.ts';
 import { bytes } from '../../shared/when.ts';
+import { BulkBar } from './BulkBar.tsx';
 import { FilterSentence } from './FilterSentence.tsx';
 import { NewDocument } from './NewDocument.tsx';
 import { RegisterRow } from './RegisterRow.tsx';
@@ -29,7 +30,10 @@ export function RegisterPage() {
   const documents = list.data?.pages.flatMap((page) => page.items) ?? [];
   const [selectedId, setSelectedId] = useState<string | null>(null);
   const [unrolled, setUnrolled] = useState<ReadonlySet<string>>(new Set());
-  const [adding, setAdding] = useState(false);
+  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+  const tick = (id: string): void => setTicked((now) => { const next = new Set(now); if (!next.delete(id)) next.add(id); return next; });
+  const [adding, setAdding] = useState<File[] | null>(null);
+  const [over, setOver] = useState(false);
   const { checkOut, busy } = useCheckOut();
   const selected = documents.find((document) => document.id === selectedId) ?? null;
   const toggle = (id: string): void => setUnrolled((now) => { const next = new Set(now); if (!next.delete(id)) next.add(id); return next; });
@@ -49,26 +53,31 @@ export function RegisterPage() {
           <Link to={`/${library.code}/rulebook`} className="quiet">Rulebook</Link>
           {library.roles.some((role) => role !== 'reader') && <Link to={`/${library.code}/shelf`} className="quiet">Recovery shelf</Link>}
         </nav>
-        {mayCreate && <Button icon={<PlusIcon size={15} weight="bold" />} onClick={() => setAdding(true)}>New document</Button>}
+        {mayCreate && <Button icon={<PlusIcon size={15} weight="bold" />} onClick={() => setAdding([])}>New document</Button>}
       </div>
       <Allowance library={library} />
-      {adding && <NewDocument library={library} onLeave={() => setAdding(false)} onMade={(document) => { setAdding(false); setSelectedId(document.id); }} />}
-      <div className="register-body">
+      {adding && <NewDocument library={library} files={adding} onLeave={() => setAdding(null)} onMade={(document) => { setAdding(null); if (document) setSelectedId(document.id); }} />}
+      <div className={over ? 'register-body register-over' : 'register-body'} {...(mayCreate ? {
+        onDragOver: (event: DragEvent) => { if (event.dataTransfer.types.includes('Files')) { event.preventDefault(); setOver(true); } },
+        onDragLeave: () => setOver(false),
+        onDrop: (event: DragEvent) => { event.preventDefault(); setOver(false); if (event.dataTransfer.files.length > 0) setAdding([...event.dataTransfer.files]); },
+      } : {})}>
         <div className="register-list" role="table" aria-label={`Register of ${library.name}`} aria-busy={list.isFetching}>
           <div className="row row-head" role="row">
             {['', 'Number', 'Title and last comment', 'Strand', 'In force', 'Latest', 'Custody'].map((name) => <span key={name} role="columnheader">{name || <span className="unseen">Versions</span>}</span>)}
           </div>
           {documents.map((document) => (
-            <RegisterRow key={document.id} document={document} code={library.code} selected={document.id === selectedId} unrolled={unrolled.has(document.id)}
+            <RegisterRow key={document.id} document={document} code={library.code} ticked={ticked.has(document.id)} onTick={() => tick(document.id)} selected={document.id === selectedId} unrolled={unrolled.has(document.id)}
               busy={busy === document.id} onSelect={() => setSelectedId(document.id === selectedId ? null : document.id)} onUnroll={() => toggle(document.id)} onCheckOut={() => void checkOut(document)} />
           ))}
           {list.data && documents.length === 0 && (
             <div className="empty" role="row"><span role="cell">
-              {filtered ? 'No document fits the sentence above.' : mayCreate ? <>The library is empty. <button type="button" className="choice" onClick={() => setAdding(true)}>Register its first document</button>.</> : 'Nothing here is for you to see yet.'}
+              {filtered ? 'No document fits the sentence above.' : mayCreate ? <>The library is empty. <button type="button" className="choice" onClick={() => setAdding([])}>Register its first document</button>.</> : 'Nothing here is for you to see yet.'}
             </span></div>
           )}
           {list.hasNextPage && <div role="row" className="more"><span role="cell"><button type="button" className="quiet" disabled={list.isFetchingNextPage} onClick={() => void list.fetchNextPage()}>More documents</button></span></div>}
         </div>
+        {ticked.size > 0 && <BulkBar key={[...ticked].join()} documents={documents.filter(({ id }) => ticked.has(id))} onLeave={() => setTicked(new Set())} />}
         {selected && <SidePanel key={selected.id} listed={selected} code={library.code} onCheckOut={() => void checkOut(selected)} busy={busy === selected.id} onLeave={() => setSelectedId(null)} />}
       </div>
     </main>

@@ -8,16 +8,17 @@ import { Strand } from '../../shared/strand/Strand.tsx';
 import { VersionNumber } from '../../shared/VersionNumber.tsx';
 import { UnrolledVersions } from './UnrolledVersions.tsx';
 
-interface Props { document: Document; code: string; selected: boolean; unrolled: boolean; busy: boolean; onSelect: () => void; onUnroll: () => void; onCheckOut: () => void }
+interface Props { document: Document; code: string; ticked: boolean; onTick: () => void; selected: boolean; unrolled: boolean; busy: boolean; onSelect: () => void; onUnroll: () => void; onCheckOut: () => void }
 
 /** One document of the Register; pressing the row opens the panel beside it. */
-export function RegisterRow({ document, code, selected, unrolled, busy, onSelect, onUnroll, onCheckOut }: Props) {
+export function RegisterRow({ document, code, ticked, onTick, selected, unrolled, busy, onSelect, onUnroll, onCheckOut }: Props) {
   const { inForce, latest } = document;
   const address = `/${code}/documents/${document.id}`;
   return (
     <>
       <div id={`row-${document.id}`} role="row" className={`row ${selected ? 'row-selected' : ''}`} aria-selected={selected} onClick={(event) => { if (!(event.target as HTMLElement).closest('a,button,form,input,label')) onSelect(); }}>
-        <span role="cell">
+        <span role="cell" className="row-marks">
+          <input type="checkbox" className="tick" checked={ticked} aria-label={`Tick ${document.number}`} onChange={onTick} />
           <button type="button" className={`unroll ${unrolled ? 'unrolled' : ''}`} aria-expanded={unrolled} aria-label={`${unrolled ? 'Roll up' : 'Unroll'} the ${document.versions} versions of ${document.number}`} onClick={onUnroll}>
             <CaretRightIcon size={13} weight="bold" />
           </button>

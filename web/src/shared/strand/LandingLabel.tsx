@@ -11,7 +11,7 @@ import type { Landing } from './Ghosts.tsx';
 interface Props { landing: Landing; label: string; level: Level; file: File | null; onLeave: () => void }
 
 /** Questions a check-in can ask; anything else is a refusal. */
-const questions = ['same-bytes', 'other-type'];
+const questions = ['same-bytes', 'other-type', 'stale-base', 'other-document'];
 
 /** The label of a version about to land: its number, its comment, Enter. Nothing is sent before that. */
 export function LandingLabel({ landing, label, level, file: dropped, onLeave }: Props) {

@@ -1,0 +1,35 @@
+import { routes } from '@polychron/contract';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router-dom';
+import { call } from '../../shared/api.ts';
+import { deskQuery } from '../../shared/queries.ts';
+import { Refusal } from '../../shared/Refusal.tsx';
+import { dayTime, fullTime } from '../../shared/when.ts';
+
+/** What one was told, the newest first. */
+export function Notices() {
+  const client = useQueryClient();
+  const { data: desk } = useQuery(deskQuery);
+  const [error, setError] = useState<unknown>(null);
+  if (!desk) return null;
+  const newest = desk.notices[0];
+  const read = async (): Promise<void> => {
+    try { await call(routes.readNotices, { body: { upTo: newest?.id } }); await client.invalidateQueries({ queryKey: ['desk'] }); } catch (refusal) { setError(refusal); }
+  };
+  return (
+    <aside className="notices" aria-label="Notices">
+      <h2>Notices {desk.unread > 0 && <small>{desk.unread} new</small>}</h2>
+      <Refusal error={error} onLeave={() => setError(null)} />
+      {desk.notices.length === 0 && <p className="muted">Nothing was to be told.</p>}
+      <ul>
+        {desk.notices.map((notice) => (
+          <li key={notice.id} className={notice.read ? '' : 'notice-new'}>
+            <Link to={`/${notice.document.library.code}/documents/${notice.document.id}`}>{notice.text}</Link> <span className="muted" title={fullTime(notice.at)}>{dayTime(notice.at)}</span>
+          </li>
+        ))}
+      </ul>
+      {desk.unread > 0 && <button type="button" className="quiet" onClick={() => void read()}>I have read them</button>}
+    </aside>
+  );
+}
