@@ -26,6 +26,9 @@ export function pandocFile(name: string, markdown: string): string {
   return target;
 }
 
+/** The text of a .docx, as pandoc reads it. */
+export const plainText = (path: string): string => execFileSync('pandoc', ['-f', 'docx', '-t', 'plain', path], { encoding: 'utf8' });
+
 export function file(name: string, content: string | Buffer): string {
   const path = join(folder, name);
   writeFileSync(path, content);
@@ -34,12 +37,15 @@ export function file(name: string, content: string | Buffer): string {
 
 /** Drops a file on a place of the page, as a person drags one in. */
 export async function dropFile(target: Locator, path: string, name = basename(path)): Promise<void> {
-  const data = await target.page().evaluateHandle(({ base64, name: fileName }) => {
-    const bytes = Uint8Array.from(atob(base64), (sign) => sign.charCodeAt(0));
+  await dropFiles(target, [{ path, name }]);
+}
+
+export async function dropFiles(target: Locator, files: { path: string; name: string }[]): Promise<void> {
+  const data = await target.page().evaluateHandle((given) => {
     const transfer = new DataTransfer();
-    transfer.items.add(new File([bytes], fileName));
+    for (const { base64, name } of given) transfer.items.add(new File([Uint8Array.from(atob(base64), (sign) => sign.charCodeAt(0))], name));
     return transfer;
-  }, { base64: readFileSync(path).toString('base64'), name });
+  }, files.map(({ path, name }) => ({ base64: readFileSync(path).toString('base64'), name })));
   await target.dispatchEvent('dragover', { dataTransfer: data });
   await target.dispatchEvent('drop', { dataTransfer: data });
 }

@@ -13,9 +13,9 @@ export function useLive(signedIn: boolean): void {
   useEffect(() => {
     if (!signedIn) return undefined;
     const source = new EventSource(addressOf(routes.events));
-    let connected = false;
     const everything = (): void => { void client.invalidateQueries({ predicate: ({ queryKey }) => !['session', 'reading', 'compare'].includes(String(queryKey[0])) }); };
-    source.addEventListener('ready', () => { if (connected) everything(); connected = true; });
+    // What happened between a page's first reading and its being connected is read now, too.
+    source.addEventListener('ready', everything);
     source.addEventListener('everything', everything);
     source.addEventListener('document', (event) => { void refreshDocument(client, (JSON.parse((event as MessageEvent<string>).data) as { document: string }).document); });
     source.addEventListener('library', () => { for (const name of ['libraries', 'own-libraries', 'rulebook', 'rulebook-history', 'documents', 'document']) void client.invalidateQueries({ queryKey: [name] }); });
