@@ -78,6 +78,8 @@ export const Document = z.object({
   /** The newest versions the caller sees, oldest first, for the small Strand. */
   strand: z.array(StrandVersion), versions: z.number(),
   custody: Custody.nullable(),
+  /** Working copies set aside when their check-out was lifted, that wait to be brought in; for those who see their base. */
+  setAside: z.array(z.object({ holder: Person, base: z.string(), baseId: Id, at: Instant })),
   approval: Approval.nullable(),
   /** Who is asked to approve: the document's own approvers, else the library's. */
   approvers: z.array(Person),

@@ -54,6 +54,17 @@ test('shapes tell states apart', () => {
   expect(shapes).toEqual(['bentBack', 'resting', 'struck', 'solid', 'open', 'hollowCentred']);
 });
 
+test('a copy set aside is a cut thread hanging from its base, which is never folded away', () => {
+  const versions = Array.from({ length: 120 }, (_, index) => version(`0.${index + 1}`, 200 - index));
+  const base = versions[3]?.id ?? '';
+  const drawing = draw([...versions, version('1.0', 1, 'published', 'inForce')], { setAside: [base] });
+  const point = drawing.points.find(({ id }) => id === base);
+  expect(point).toBeDefined();
+  expect(drawing.cut).toHaveLength(1);
+  expect(drawing.cut[0]?.end.y).toBeGreaterThan((point?.y ?? 0) + (point?.radius ?? 0));
+  expect(draw(versions, { setAside: ['one I do not see'] }).cut).toEqual([]);
+});
+
 test('custody is a thread from the base to the ring at now, its saves as beads, the due mark ahead or, overdue, behind', () => {
   const versions = history();
   const base = versions.at(-1)?.id ?? null;

@@ -31,6 +31,8 @@ export interface StrandInput {
   /** Oldest first. */
   versions: readonly StrandVersion[];
   custody: StrandCustody | null;
+  /** Bases of working copies that were set aside and wait to be brought in. */
+  setAside?: readonly string[];
   approval?: StrandApproval | null;
   /** Folds that somebody has opened. */
   opened?: ReadonlySet<string>;
@@ -82,6 +84,8 @@ export interface StrandDrawing {
   rises: Curve[];
   arcs: Arc[];
   thread: Thread | null;
+  /** Threads that were cut, hanging from the base of a copy set aside. */
+  cut: { path: string; end: Spot }[];
   ghosts: Ghost[];
   /** Versions before the first one drawn, shown as hatching. */
   earlier: number;
@@ -143,6 +147,7 @@ export function layOutStrand(input: StrandInput): StrandDrawing {
     arcs: layOutArcs(drawn, byId, size),
     approval: layOutApproval(input, byId, size),
     thread: layOutThread(input, byId, nowX, size),
+    cut: layOutCut(input, byId, size),
     ruler: size.rulerY === null ? null : layOutRuler(shown, points, input.now, { left, nowX, y: size.rulerY }, size),
   };
 }
@@ -158,7 +163,7 @@ function slotsShown(input: StrandInput, past: readonly StrandVersion[], size: Me
   const seventh = published.at(-size.publications - 1);
   const from = input.size === 'small' && seventh !== undefined ? past.slice(seventh + 1) : past;
   const slots = foldHistory(from, {
-    tail: size.tail, dense: (from.length - 1) * size.leastPitch > room, opened: input.opened ?? new Set(), kept: new Set(input.custody?.baseId ? [input.custody.baseId] : []),
+    tail: size.tail, dense: (from.length - 1) * size.leastPitch > room, opened: input.opened ?? new Set(), kept: new Set([...(input.custody?.baseId ? [input.custody.baseId] : []), ...input.setAside ?? []]),
   });
   if (input.size === 'large') return slots;
   let fits = 1;
@@ -347,6 +352,17 @@ function layOutThread(input: StrandInput, byId: Map<string, Point>, nowX: number
     ring, beads, due,
     path: path`M ${start.x} ${start.y} C ${handles[0].x} ${handles[0].y} ${handles[1].x} ${handles[1].y} ${end.x} ${end.y}`,
   };
+}
+
+/** A cut thread hangs from its base until the copy is brought in. */
+function layOutCut(input: StrandInput, byId: Map<string, Point>, size: Measures): { path: string; end: Spot }[] {
+  const length = size.rulerY === null ? 8 : 34;
+  return [...new Set(input.setAside ?? [])].flatMap((baseId) => {
+    const base = byId.get(baseId);
+    if (!base) return [];
+    const [start, end] = [{ x: base.x, y: base.y + base.radius }, { x: base.x + length * 0.45, y: base.y + base.radius + length }];
+    return [{ end, path: path`M ${start.x} ${start.y} C ${start.x - length * 0.5} ${start.y + length * 0.6} ${end.x + length * 0.5} ${start.y + length * 0.4} ${end.x} ${end.y}` }];
+  });
 }
 
 /** How much of a check-out's time is left, 0 to 1; 1 where it has no end. */

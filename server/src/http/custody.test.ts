@@ -78,7 +78,7 @@ describe('10: a holder goes on leave', () => {
   test('lifted with a reason by a controller only: the document is free, the working copy on the Desk of its holder', async () => {
     expect((await (await server.as('author2')).post(`/api/v1/documents/${id}/checkout/lift`).send({ reason: 'x' })).status).toBe(403);
     expect((await lift(id, '')).body).toMatchObject({ status: 422, code: 'reason-missing' });
-    expect((await lift(id)).body).toMatchObject({ custody: null });
+    expect((await lift(id)).body).toMatchObject({ custody: null, setAside: [{ holder: { account: 'author' }, base: '0.1' }] });
     expect((await lift(id)).body).toMatchObject({ status: 409, code: 'not-checked-out' });
     const { files, notices } = await desk();
     expect(files).toMatchObject([{ kind: 'setAside', document: { id }, base: '0.1', latest: '0.1', reason: 'On leave until Monday', by: { account: 'controller' }, saves: [{ position: 1 }] }]);
@@ -265,7 +265,10 @@ describe('loose copies and arrivals', () => {
   });
   test('whoever does not see a version cannot copy it; a thinned one has nothing to copy', async () => {
     const { id } = await textDocument('first\n');
-    await (await server.as('reader')).post(`/api/v1/documents/${id}/versions/0.1/loose-copy`).send({}).expect(403);
+    await (await server.as('reader')).post(`/api/v1/documents/${id}/versions/0.1/loose-copy`).send({}).expect(404);
+    const { id: open } = await server.document(library, 'for all', { level: 'major' });
+    const copy = (await (await server.as('reader')).post(`/api/v1/documents/${open}/versions/1.0/loose-copy`).send({}).expect(201)).body as contract.DeskFile;
+    expect((await (await server.as('reader')).post(`/api/v1/desk/files/${copy.id}/bring-in`).send({ level: 'minor', comment: 'x' })).body).toMatchObject({ status: 403, code: 'role-missing' });
     const own = await server.library({ sight: { draft: 'team' } });
     const { id: hidden } = await server.document(own, 'x');
     await (await server.as('author2')).post(`/api/v1/documents/${hidden}/versions/0.1/loose-copy`).send({}).expect(404);

@@ -137,13 +137,18 @@ export async function readDeskSave(context: Context, caller: Caller, id: string,
   return { sha256: save.sha256, size: Number(save.size), fileName: save.fileName, mediaType: save.mediaType, words: save.words };
 }
 
+/** Refuses a person whose Desk is full. */
+async function refuseFullDesk(context: Context, caller: Caller): Promise<void> {
+  if (await context.models.DeskFile.count({ where: { personId: caller.id } }) >= mostFiles) {
+    throw new Refused(refuse('conflict', 'desk-full', `Your Desk holds ${mostFiles} files. Bring some into a library, or throw some away.`));
+  }
+}
+
 /** Refuses early, before an upload is read, a person whose Desk is full, or who works in no library. */
 export async function refuseArrival(context: Context, caller: Caller): Promise<void> {
   const [member] = await rows(context.db, "SELECT 1 AS held FROM held_roles WHERE person_id = :id AND role IN ('author', 'controller') LIMIT 1", { id: caller.id });
   if (!member) throw new Refused(refuse('forbidden', 'role-missing', 'Uploading is for authors and controllers of a library; you are neither in any.', { needs: 'authors and controllers' }));
-  if (await context.models.DeskFile.count({ where: { personId: caller.id } }) >= mostFiles) {
-    throw new Refused(refuse('conflict', 'desk-full', `Your Desk holds ${mostFiles} files. Bring some into a library, or throw some away.`));
-  }
+  await refuseFullDesk(context, caller);
 }
 
 /** Puts a file on the caller's Desk. One that says which version it was taken from is kept with that, where they see it. */
@@ -157,7 +162,7 @@ export async function addArrival(context: Context, caller: Caller, file: StagedF
 
 /** A private copy of a version the caller sees. */
 export async function takeLooseCopy(context: Context, caller: Caller, documentId: string, name: string): Promise<contract.DeskFile> {
-  await refuseArrival(context, caller);
+  await refuseFullDesk(context, caller);
   const access = await accessDocument(context, caller, documentId);
   const version = refuseThinned(await findVersion(context, access, name), name);
   return keepFile(context, caller, { kind: 'looseCopy', documentId, baseId: version.id, facts: version.content });

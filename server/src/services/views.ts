@@ -88,7 +88,7 @@ export async function documentViews(context: Context, accesses: readonly Access[
   const library = await context.models.Library.findByPk(libraryId, { transaction: tx ?? null });
   const visible = await newestVisible(context, first.actor, rules, accesses.map(({ document }) => document.id), strandLength, tx);
   const people = await namesOf(context, accesses.flatMap(({ document }) =>
-    [document.ownerId, ...document.coAuthorIds, ...document.approvers.map(({ id }) => id), ...(document.custody ? [document.custody.holderId] : []),
+    [document.ownerId, ...document.coAuthorIds, ...document.approvers.map(({ id }) => id), ...(document.custody ? [document.custody.holderId] : []), ...document.setAside.map(({ personId }) => personId),
       ...(document.approval ? [document.approval.submitterId, ...document.approval.posts.map((post) => post.personId)] : [])]), tx);
   const person = (id: string): contract.Person => people.get(id) ?? { account: '', name: '' };
   const seen = accesses.filter(({ document }) => visible.has(document.id));
@@ -110,6 +110,8 @@ export async function documentViews(context: Context, accesses: readonly Access[
       inForce, latest, versions: visible.get(document.id)?.total ?? 0,
       strand: newest.map(({ id, label, state, standing, at, origin, thinned, sheltered, inForceFrom: from, size, words }) => ({ id, label, state, standing, at, origin, thinned, sheltered, inForceFrom: from, size, words })),
       custody: custodyView(context, access, person),
+      setAside: document.setAside.filter(({ base }) => explainVersion(document, actor, base).sees)
+        .map(({ base, personId, at }) => ({ holder: person(personId), base: formatLabel(base, document.presentEra), baseId: base.id, at: at.toISOString() })),
       approval: approvalView(access, person),
       approvers: document.approvers.map(({ id }) => person(id)),
       toCome: changes ? { ...labelsToCome(document), commentRequired: rules.checkInComment === 'required' } : null,

@@ -9,6 +9,8 @@ import { type ApprovalPostRow, type ApprovalRunRow, parseJson, type CheckoutRow,
 export interface LoadedDocument extends DocumentState {
   libraryId: string;
   lastSequence: number;
+  /** Copies set aside that wait to be brought in. */
+  setAside: { base: Version; personId: string; at: Date }[];
 }
 
 /**
@@ -32,7 +34,7 @@ export async function loadDocuments(context: Context, ids: readonly string[], tx
   const checkouts = new Map((await models.Checkout.findAll({ where, ...options })).map((row) => [row.documentId, row]));
   const saves = checkouts.size > 0 ? await models.Save.findAll({ where, order: ['position'], ...options }) : [];
   const setAside = await models.DeskFile.findAll({ where: { ...where, kind: 'setAside' }, ...options });
-  const versionIds = [...heads.flatMap((head) => [head.latestId, head.inForceId]), ...[...checkouts.values()].map((row) => row.baseId)].filter((id) => id !== null);
+  const versionIds = [...heads.flatMap((head) => [head.latestId, head.inForceId]), ...[...checkouts.values()].map((row) => row.baseId), ...setAside.map((row) => row.baseId)].filter((id) => id !== null);
   const found = await models.Version.findAll({ where: { [Op.or]: [{ id: versionIds }, { ...where, standing: 'scheduled' }] }, ...options });
   const versions = new Map(found.map((row) => [row.id, toVersion(row)]));
   const scheduled = found.filter((row) => row.standing === 'scheduled').sort((a, b) => a.sequence - b.sequence);
@@ -70,6 +72,7 @@ export async function loadDocuments(context: Context, ids: readonly string[], tx
         ? toCustody(checkout, nameOf(checkout.holderId), required(versions.get(checkout.baseId)), saves.filter((save) => save.documentId === head.documentId))
         : null,
       setAsideBaseIds: setAside.flatMap((file) => (file.documentId === head.documentId && file.baseId !== null ? [file.baseId] : [])),
+      setAside: setAside.flatMap((file) => { const base = file.documentId === head.documentId ? versions.get(file.baseId ?? '') : undefined; return base ? [{ base, personId: file.personId, at: file.createdAt }] : []; }),
       bytesKept: bytesKept.get(head.libraryId) ?? null,
     }];
   }));

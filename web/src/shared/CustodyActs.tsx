@@ -17,8 +17,9 @@ import { bytes, day, dayTime, fullTime } from './when.ts';
 
 /** Custody of a document and what can be done about it: putting the edited file back, downloading it again, discarding. */
 export function CustodyActs({ document, onCheckOut, busy }: { document: Document; onCheckOut: () => void; busy: boolean }) {
-  const { custody, acts, toCome } = document;
+  const { custody, acts, toCome, setAside } = document;
   const library = useLibrary();
+  const aside = setAside.map(({ holder, base, at }) => <p key={at} className="muted">{holder.name} has a copy of <span className="number">{base}</span> set aside since {day(at)}, not brought in yet.</p>);
   if (!custody) {
     return (
       <div className="custody-acts">
@@ -26,6 +27,7 @@ export function CustodyActs({ document, onCheckOut, busy }: { document: Document
         {acts.checkOut.allowed
           ? <CheckOut document={document} busy={busy} onCheckOut={onCheckOut} />
           : <p className="muted">{acts.checkOut.why}</p>}
+        {aside}
       </div>
     );
   }
@@ -36,6 +38,7 @@ export function CustodyActs({ document, onCheckOut, busy }: { document: Document
       {custody.mine && toCome
         ? <Mine document={document} custody={custody} />
         : custody.saves > 0 && custody.lastSavedAt && <p className="muted">{saves(custody.saves)}, the last {dayTime(custody.lastSavedAt)}</p>}
+      {aside}
       {acts.lift.allowed && <Lift document={document} custody={custody} />}
     </div>
   );

@@ -12,6 +12,7 @@ import { landingOf } from '../../shared/landing.ts';
 import { documentQuery, readingQuery, refreshDocument, versionsQuery } from '../../shared/queries.ts';
 import { Sheets } from '../../shared/reading/Sheets.tsx';
 import { Refusal } from '../../shared/Refusal.tsx';
+import { useSeenAs } from '../../shared/seenAs.ts';
 import { RestoreConsequences } from '../../shared/RestoreConsequences.tsx';
 import { Strand } from '../../shared/strand/Strand.tsx';
 import { useCheckOut } from '../../shared/useCheckOut.ts';
@@ -148,6 +149,7 @@ function VersionFrame({ document, shown, onRestore, onCompare }: { document: Doc
   const client = useQueryClient();
   const { message } = App.useApp();
   const navigate = useNavigate();
+  const as = useSeenAs((state) => state.as);
   const works = useLibrary()?.roles.some((role) => role === 'author' || role === 'controller') ?? false;
   const takeCopy = async (): Promise<void> => {
     try {
@@ -168,7 +170,7 @@ function VersionFrame({ document, shown, onRestore, onCompare }: { document: Doc
       <span className="acts">
         {document.acts.restore.allowed && shown.id !== latest.id && !shown.thinned && <button type="button" className="quiet" onClick={onRestore}>Restore {shown.label}{document.toCome?.minor && ` as ${document.toCome.minor}`}</button>}
         {inForce && !isInForce && !shown.thinned && <button type="button" className="quiet" onClick={() => onCompare(inForce.label, shown.label)}>Compare with {inForce.label}</button>}
-        {!shown.thinned && works && <button type="button" className="quiet" title="A private copy on your Desk, to be worked on without versions" onClick={() => void takeCopy()}>Loose copy</button>}
+        {!shown.thinned && as === null && <button type="button" className="quiet" title="A private copy on your Desk, to be worked on without versions" onClick={() => void takeCopy()}>Loose copy</button>}
         {!shown.thinned && <button type="button" className="quiet" title={works ? `With ${shown.label} written into it, where its type can carry that` : 'As it was checked in'}
           onClick={() => download(addressOf(routes.versionContent, { params: { id: document.id, v: shown.label }, query: works ? { marked: true } : {} }))}>Download</button>}
         <span className="muted" title={fullTime(shown.at)}>{shown.author.name}</span>

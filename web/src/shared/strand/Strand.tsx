@@ -9,7 +9,7 @@ import { useWidth } from './useWidth.ts';
 type Drawn = Document['strand'][number] & Partial<Pick<Version, 'comment' | 'author'>>;
 
 interface Props {
-  document: Pick<Document, 'number' | 'custody' | 'approval' | 'toCome' | 'versions'>;
+  document: Pick<Document, 'number' | 'custody' | 'approval' | 'toCome' | 'versions'> & Partial<Pick<Document, 'setAside'>>;
   /** Oldest first. */
   versions: readonly Drawn[];
   size: 'small' | 'large';
@@ -37,7 +37,7 @@ export function Strand({ document, versions, size, width, chosen, onChoose, onCo
   const measured = useWidth(frame, width);
   const byLabel = new Map(versions.map((version) => [version.label, version.id]));
   const [opened, setOpened] = useState<ReadonlySet<string>>(nothing);
-  const { custody, approval } = document;
+  const { custody, approval, setAside = [] } = document;
   const drawing = layOutStrand({
     versions: versions.map((version): StrandVersion => ({
       ...version, at: new Date(version.at), origin: { kind: version.origin.kind, from: version.origin.from === null ? null : byLabel.get(version.origin.from) ?? null },
@@ -49,6 +49,7 @@ export function Strand({ document, versions, size, width, chosen, onChoose, onCo
       baseId: custody.base === null ? null : byLabel.get(custody.base) ?? null,
       since: new Date(custody.since), until: custody.until ? new Date(custody.until) : null, saves: custody.saves,
     },
+    setAside: setAside.map(({ baseId }) => baseId),
     toCome: landing ? document.toCome : null,
     now, width: measured, size,
   });
@@ -76,6 +77,7 @@ function summaryOf(document: Props['document'], versions: readonly Drawn[]): str
     latest && latest !== inForce ? `latest ${latest.label}, ${stateWords(latest)}` : null,
     document.approval ? `${document.approval.version} waits for ${document.approval.waitingFor.map(({ name }) => name).join(', ')}` : null,
     document.custody ? `held by ${document.custody.mine ? 'you' : document.custody.holder.name}` : null,
+    ...(document.setAside ?? []).map(({ holder, base }) => `a copy of ${base} set aside for ${holder.name}`),
   ].filter(Boolean).join('; ');
 }
 
@@ -139,6 +141,7 @@ function Drawing({ drawing, versions, size, custody, total, summary, chosen, onC
       ))}
       <path className="s-now" d={`M${nowX} ${Math.max(2, upperY - 42)}V${drawing.ruler ? drawing.ruler.y + 4 : drawing.height - 2}`} />
       {size === 'large' && <text className="s-now-label" x={nowX} y={upperY - 46}>now</text>}
+      {drawing.cut.map(({ path, end }) => <g key={path} className="s-cut" aria-hidden="true"><path d={path} /><circle cx={end.x} cy={end.y} r={size === 'large' ? 2.6 : 1.5} /></g>)}
       {drawing.thread && custody && <Thread thread={drawing.thread} custody={custody} size={size} />}
       {drawing.approval && <ApprovalRise approval={drawing.approval} size={size} />}
       {drawing.folds.map((fold) => (
