@@ -37,6 +37,21 @@ await author.keyboard.press('m');
 for (let step = 0; step < 4; step += 1) await author.keyboard.press('n');
 await picture(author, 'compare-side-by-side');
 
+const holder = await open('author2');
+await holder.goto('/desk');
+await picture(holder, 'desk');
+await holder.getByRole('region', { name: 'Set aside' }).getByRole('link', { name: 'Bring in' }).click();
+await holder.getByText('still to be chosen').waitFor();
+await picture(holder, 'bring-in');
+
+await author.goto('/desk');
+await author.getByRole('region', { name: 'Loose copies' }).getByRole('link', { name: 'Edit' }).click();
+await author.locator('.cm-line', { hasText: 'Read the highest gust' }).click();
+await author.keyboard.press('End');
+await author.keyboard.type(' Twice at the crest.');
+await author.getByText(/^Saved/).waitFor();
+await picture(author, 'edit');
+
 const reader = await open('reader');
 await reader.goto('/OP/in-force');
 await picture(reader, 'in-force');

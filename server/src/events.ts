@@ -24,7 +24,9 @@ export class Happenings extends EventEmitter<{ happening: [Happening]; end: [] }
   end(): void { this.emit('end'); }
 }
 
-const custodyKinds = new Set<Change['kind']>(['openCustody', 'setUntil', 'saveWorkingCopy', 'emptyWorkingCopy', 'moveBase', 'closeCustody']);
+/** That a document is held, or free, everybody knows who sees it; saves and ends only whoever sees the base. */
+const known = new Set<Change['kind']>(['openCustody', 'closeCustody']);
+const forBase = new Set<Change['kind']>(['setUntil', 'saveWorkingCopy', 'emptyWorkingCopy', 'moveBase', 'setAside']);
 
 /** What an act on a document is about. */
 export function happeningOf(document: LoadedDocument, decision: Decision): Happening {
@@ -32,11 +34,12 @@ export function happeningOf(document: LoadedDocument, decision: Decision): Happe
   const named = new Set(decision.changes.flatMap((change) => ('versionId' in change ? [change.versionId] : [])));
   const before = loaded.filter(({ id }) => named.has(id));
   const after = before.map((version) => ({ ...version, ...decision.changes.reduce((changed, change) => ('versionId' in change && change.versionId === version.id ? { ...changed, ...changeOf(change) } : changed), {}) }));
+  const base = document.custody && decision.changes.some(({ kind }) => forBase.has(kind)) ? [document.custody.base] : [];
   const added = decision.changes.flatMap((change) => (change.kind === 'addVersion' ? [{ ...document.latest, ...change.version, thinned: null }] : []));
   return {
     kind: 'document', documentId: document.id, libraryId: document.libraryId, rules: document.rules,
-    about: [...before, ...after, ...added].map((version) => sightFacts(document, version)),
-    custody: decision.changes.some(({ kind }) => custodyKinds.has(kind)),
+    about: [...before, ...after, ...added, ...base].map((version) => sightFacts(document, version)),
+    custody: decision.changes.some(({ kind }) => known.has(kind)),
   };
 }
 

@@ -2,7 +2,7 @@ import { Op } from 'sequelize';
 import type * as contract from '@polychron/contract';
 import {
   carriesMark, checkIn as decideCheckIn, type CheckIn, checkOut as decideCheckOut, type ContentFacts, type Decision, discard as decideDiscard, dueChanges, explainVersion, formatLabel,
-  isRefusal, largestMarked, lift as decideLift, type Outcome, prolong as decideProlong, refuse, saveWorkingCopy as decideSave, type Taken, upload as decideUpload, type Upload, type Version,
+  isRefusal, largestMarked, lift as decideLift, type Outcome, prolong as decideProlong, refuse, saveWorkingCopy as decideSave, type Taken, upload as decideUpload, type Upload, type Version, type VersionMark,
 } from '@polychron/core';
 import { readFile } from 'node:fs/promises';
 import { readContent, storeContent } from '../content/contents.ts';
@@ -229,11 +229,18 @@ interface Marks { taken: Taken | null; sameButForMark: boolean; given: string; b
  */
 export async function marksOf(context: Context, documentId: string, given: { facts: ContentFacts; bytes: () => Promise<Uint8Array> }, base: ContentFacts): Promise<Marks> {
   const none = { taken: null, sameButForMark: false, given: given.facts.sha256, base: base.sha256 };
-  if (!carriesMark(given.facts.fileName) || given.facts.size > largestMarked) return none;
+  if (!looksFor(given.facts)) return none;
   const look = await context.readers.look(given.facts.sha256, given.bytes);
   const version = look.mark && await context.models.Version.findOne({ where: { id: look.mark.versionId, documentId } });
   const of = base.size > largestMarked || given.facts.sha256 === base.sha256 ? null : await context.readers.look(base.sha256, () => readContent(context, base.sha256));
   return { ...none, taken: look.mark && { ...look.mark, sha256: version?.sha256 ?? null }, sameButForMark: of !== null && look.substance !== null && of.substance === look.substance };
+}
+
+const looksFor = (facts: ContentFacts): boolean => carriesMark(facts.fileName) && facts.size <= largestMarked;
+
+/** The mark in a file; null for one without. */
+export async function markIn(context: Context, given: { facts: ContentFacts; bytes: () => Promise<Uint8Array> }): Promise<VersionMark | null> {
+  return looksFor(given.facts) ? (await context.readers.look(given.facts.sha256, given.bytes)).mark : null;
 }
 
 const holding = (marks: Marks | null, given: ContentFacts, base: ContentFacts): Pick<CheckIn, 'taken' | 'sameButForMark'> =>

@@ -13,9 +13,8 @@ import { appendLedger } from '../store/applyDecision.ts';
 import { rows, transact } from '../store/database.ts';
 import { loadDocuments, namesOf, toVersion } from '../store/documents.ts';
 import type { DeskFileRow } from '../store/models.ts';
-import { newestVisible } from '../store/visibleVersions.ts';
 import { type Access, accessDocument, type Caller, findVersion, refuseThinned } from './access.ts';
-import { act, madeVersion, marksOf } from './custody.ts';
+import { act, madeVersion, markIn, marksOf } from './custody.ts';
 import { createDocument, type NewDocument, refuseCreating } from './documents.ts';
 import { documentNames, type NamedDocument } from './named.ts';
 import { listNotices } from './notices.ts';
@@ -98,19 +97,18 @@ async function fileViews(context: Context, caller: Caller, files: readonly DeskF
   const bases = new Map((await context.models.Version.findAll({ where: { id: files.flatMap(({ baseId }) => baseId ?? []) } })).map((row) => [row.id, toVersion(row)]));
   const people = await namesOf(context, files.flatMap(({ byId }) => byId ?? []));
   const saves = await context.models.DeskSave.findAll({ where: { fileId: files.map(({ id }) => id) }, order: ['position'] });
-  return Promise.all(files.map(async (file) => {
+  return files.map((file) => {
     const of = file.documentId === null ? undefined : named.get(file.documentId);
     const base = file.baseId === null ? undefined : bases.get(file.baseId);
-    const latest = of && [...(await newestVisible(context, of.access.actor, of.access.document.rules, [of.name.id], 1)).values()][0]?.versions[0];
     const label = (version: Version | undefined): string | null => (version && of ? formatLabel(version, of.access.document.presentEra) : null);
     return {
       id: file.id, kind: file.kind, ...contentOf(file), createdAt: file.createdAt.toISOString(), changedAt: file.changedAt.toISOString(),
-      document: of?.name ?? null, base: label(base), latest: label(latest),
+      document: of?.name ?? null, base: label(base), latest: label(of?.newest),
       reason: file.reason, by: file.byId === null ? null : people.get(file.byId) ?? null,
       saves: saves.filter(({ fileId }) => fileId === file.id).map((save) => ({ position: save.position, at: save.at.toISOString(), fileName: save.fileName, size: Number(save.size), sha256: save.sha256 })),
       editable: readerOf(file.mediaType) === 'text' && Number(file.size) <= largestEdited && file.kind !== 'setAside',
     };
-  }));
+  });
 }
 
 const noFile = (): Refused => new Refused(refuse('notFound', 'file-not-found', 'There is no such file on your Desk.'));
@@ -153,8 +151,8 @@ export async function refuseArrival(context: Context, caller: Caller): Promise<v
 
 /** Puts a file on the caller's Desk. One that says which version it was taken from is kept with that, where they see it. */
 export async function addArrival(context: Context, caller: Caller, file: StagedFile): Promise<contract.DeskFile> {
-  const { taken } = await marksOf(context, '', { facts: file.facts, bytes: () => readFile(file.path) }, file.facts);
-  const base = taken && await context.models.Version.findByPk(taken.versionId);
+  const mark = await markIn(context, { facts: file.facts, bytes: () => readFile(file.path) });
+  const base = mark && await context.models.Version.findByPk(mark.versionId);
   const seen = base && (await documentNames(context, caller, [base.documentId])).get(base.documentId);
   const known = base && seen && explainVersion(seen.access.document, seen.access.actor, toVersion(base)).sees ? base : null;
   return keepFile(context, caller, { kind: 'arrival', documentId: known?.documentId ?? null, baseId: known?.id ?? null, facts: file.facts }, file);

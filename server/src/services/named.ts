@@ -1,11 +1,16 @@
 import type * as contract from '@polychron/contract';
+import type { Version } from '@polychron/core';
 import type { Context } from '../context.ts';
 import { loadDocuments } from '../store/documents.ts';
 import { newestVisible } from '../store/visibleVersions.ts';
 import { type Access, actorIn, type Caller, type LibraryActor } from './access.ts';
 
 /** A document with how it is named to the caller. */
-export interface NamedDocument { access: Access; name: contract.Notice['document'] }
+export interface NamedDocument {
+  access: Access; name: contract.Notice['document'];
+  /** The newest version the caller sees. */
+  newest: Version;
+}
 
 /** Documents of any libraries, by id, as far as the caller sees something of them, named by the newest version they see. */
 export async function documentNames(context: Context, caller: Caller, ids: readonly string[]): Promise<Map<string, NamedDocument>> {
@@ -20,7 +25,7 @@ export async function documentNames(context: Context, caller: Caller, ids: reado
     const visible = await newestVisible(context, actor, first.rules, here.map(({ id }) => id), 1);
     for (const document of here) {
       const newest = visible.get(document.id)?.versions.at(-1);
-      if (newest) named.set(document.id, { access: { document, actor }, name: { id: document.id, number: document.number, title: newest.fields.title, library: { id: libraryId, code: library.code, name: library.name } } });
+      if (newest) named.set(document.id, { newest, access: { document, actor }, name: { id: document.id, number: document.number, title: newest.fields.title, library: { id: libraryId, code: library.code, name: library.name } } });
     }
   }
   return named;

@@ -25,8 +25,9 @@ export async function tellOfOverdue(context: Context): Promise<number> {
   let told = 0;
   for (const { id, libraryId, holderId, ownerId, holder, until } of overdue) {
     const about = `overdue:${id}:${until.getTime()}`;
+    if (await context.models.Notice.count({ where: { about } }) > 0) continue;
     const document = (await loadDocuments(context, [id])).get(id);
-    if (!document?.custody || await context.models.Notice.count({ where: { about } }) > 0) continue;
+    if (!document?.custody) continue;
     // The end of a check-out is told to those who see its base.
     const members = await rolesIn(context, libraryId, null);
     const controllers = [...members].filter(([, roles]) => roles.has('controller')).map(([personId]) => personId);

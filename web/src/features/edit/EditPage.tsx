@@ -11,6 +11,7 @@ import { deskFileQuery, documentQuery, refreshDocument } from '../../shared/quer
 import { Refusal } from '../../shared/Refusal.tsx';
 import { CodeField } from './CodeField.tsx';
 import { Preview } from './Preview.tsx';
+import { Unsent } from './Unsent.tsx';
 import { type Autosave, type Saving, type Source, useAutosave } from './useAutosave.ts';
 
 /** Editing the working copy of a document one holds. */
@@ -40,6 +41,7 @@ function ReadOnly({ document }: { document: Document }) {
         {document.acts.checkOut.allowed && <Button type="primary" onClick={() => void checkOut()}>Check out {document.latest.label} to edit it</Button>}
       </header>
       <p className="edit-state" role="status">To read only. {document.custody ? `${document.custody.holder.name} holds it.` : document.acts.checkOut.allowed ? 'Nothing typed here would be kept: check the document out first.' : document.acts.checkOut.why}</p>
+      <Unsent keyStart={`check-out ${document.id} `} name={document.fileName} />
       <Refusal error={error ?? refused} onLeave={() => setRefused(null)} />
       {data && <div className="edit-body"><CodeField text={data.text} name={document.fileName} readOnly revision={0} onChange={() => undefined} onSave={() => undefined} /><Preview text={data.text} name={document.fileName} /></div>}
     </main>

@@ -10,6 +10,8 @@ type Outcome = BulkOutcomes['outcomes'][number];
 const words: Record<Act, string> = { checkOut: 'Check out', checkIn: 'Check in', discard: 'Give back' };
 /** Documents acted on in one call; between two calls the rest can be left. */
 const atOnce = 10;
+/** Documents looked at in one call. */
+const mostAtOnce = 100;
 
 /** One act for the ticked documents: what would become of each is shown first, what became of each after. */
 export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave: () => void }) {
@@ -25,7 +27,11 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
   const ids = documents.map(({ id }) => id);
   const rehearsed = useQuery({
     queryKey: ['documents', 'bulk', act, level, ids], enabled: act !== null && done === null,
-    queryFn: () => call(routes.bulk, { body: { act, documents: ids, level, rehearse: true } }),
+    queryFn: async () => {
+      const outcomes: Outcome[] = [];
+      for (let at = 0; at < ids.length; at += mostAtOnce) outcomes.push(...(await call(routes.bulk, { body: { act, documents: ids.slice(at, at + mostAtOnce), level, rehearse: true } })).outcomes);
+      return { outcomes };
+    },
   });
   const outcomes = done ?? rehearsed.data?.outcomes ?? [];
   const possible = outcomes.filter(({ ok }) => ok).length;
