@@ -77,9 +77,9 @@ export function RegisterPage() {
           )}
           {list.hasNextPage && <div role="row" className="more"><span role="cell"><button type="button" className="quiet" disabled={list.isFetchingNextPage} onClick={() => void list.fetchNextPage()}>More documents</button></span></div>}
         </div>
-        {ticked.size > 0 && <BulkBar key={[...ticked].join()} documents={documents.filter(({ id }) => ticked.has(id))} onLeave={() => setTicked(new Set())} />}
         {selected && <SidePanel key={selected.id} listed={selected} code={library.code} onCheckOut={() => void checkOut(selected)} busy={busy === selected.id} onLeave={() => setSelectedId(null)} />}
       </div>
+      {ticked.size > 0 && <BulkBar key={[...ticked].join()} documents={documents.filter(({ id }) => ticked.has(id))} onLeave={() => setTicked(new Set())} />}
     </main>
   );
 }
