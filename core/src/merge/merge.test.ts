@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { readDocx } from '../formats/docx.ts';
 import { type Reading, textOfReading } from '../formats/reading.ts';
-import { writeAll } from '../formats/zipWrite.ts';
+import { readAll, writeAll } from '../formats/zipWrite.ts';
 import { isRefusal } from '../versions/refusal.ts';
 import { buildDocx, type DocxPlan, planDocx } from './docx.ts';
 import { linesOf, type MergeChoice, mergeText, mergeWords, resolve } from './text.ts';
@@ -145,6 +145,21 @@ describe('.docx, made and read again by pandoc', () => {
     expect(conflict?.yoursStays).toMatch(/footnote/);
     expect(buildDocx(found, Object.fromEntries(found.regions.map((_, index) => [index, 'yours' as const])))).toBeNull();
   });
+  test('a header that one side changed is that side\'s; one that both changed is chosen', () => {
+    const main = '<w:document xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"><w:body><w:p><w:r><w:t>Text</w:t></w:r></w:p></w:body></w:document>';
+    const headed = (header: string): Uint8Array => bare(main, { 'word/header1.xml': `<w:hdr><w:p><w:r><w:t>${header}</w:t></w:r></w:p></w:hdr>` });
+    const headerOf = (bytes: Uint8Array | null): string => {
+      const parts = bytes && readAll(bytes);
+      return parts && !isRefusal(parts) ? new TextDecoder().decode(parts.get('word/header1.xml')).replace(/<[^>]*>/g, '') : 'none';
+    };
+    expect(headerOf(buildDocx(plan(headed('was'), headed('was'), headed('yours')), {}))).toBe('yours');
+    expect(headerOf(buildDocx(plan(headed('was'), headed('theirs'), headed('was')), {}))).toBe('theirs');
+    const both = plan(headed('was'), headed('theirs'), headed('yours'));
+    expect(both.regions.at(-1)).toMatchObject({ kind: 'conflict', theirs: ['header: theirs'], yours: ['header: yours'] });
+    const at = both.regions.length - 1;
+    expect(buildDocx(both, {})).toBeNull();
+    expect([headerOf(buildDocx(both, { [at]: 'theirs' })), headerOf(buildDocx(both, { [at]: 'yours' }))]).toEqual(['theirs', 'yours']);
+  });
   test('any edits of paragraphs: the merge by blocks reads as the merge by lines does', () => {
     fc.assert(fc.property(edited, ({ base, theirs, yours }) => {
       const lines = byLines(text(base), text(theirs), text(yours), 'apart');
@@ -160,6 +175,6 @@ describe('.docx, made and read again by pandoc', () => {
   });
 });
 
-function bare(main: string): Uint8Array {
-  return writeAll(new Map([['[Content_Types].xml', '<Types/>'], ['word/document.xml', main]].map(([name, part]) => [name as string, new TextEncoder().encode(part)])));
+function bare(main: string, more: Record<string, string> = {}): Uint8Array {
+  return writeAll(new Map([['[Content_Types].xml', '<Types/>'], ['word/document.xml', main], ...Object.entries(more)].map(([name, part]) => [name as string, new TextEncoder().encode(part)])));
 }
