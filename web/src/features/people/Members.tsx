@@ -40,9 +40,10 @@ export function Members({ library }: { library: Library }) {
     const body = members.filter(({ roles }) => roles.length > 0).map(({ account, group, roles }): Member => (account ? { account, roles } : { group: group ?? '', roles }));
     try {
       await ask(routes.setMembers, { params: { id: library.id }, body, ifMatch: draft?.tag ?? data.tag });
-      // What was set is read anew before one can go on from it.
-      await client.invalidateQueries();
+      // What was set is read anew before one can go on from it; what else shows it follows.
+      await client.fetchQuery({ ...membersQuery(library.id), staleTime: 0 });
       setDraft(null);
+      void client.invalidateQueries();
       void message.success(`The members of ${library.name} are set.`);
     } catch (refusal) {
       setError(refusal);
