@@ -11,7 +11,7 @@ export { recoverVersion, shelterVersion, thinVersion } from './services/keeping.
 export { runJobs } from './jobs/keeper.ts';
 export { createDocument } from './services/documents.ts';
 export { checkIn, checkOut, discard, lift, saveWorkingCopy, uploadVersion } from './services/custody.ts';
-export { takeLooseCopy } from './services/desk.ts';
+export { takeLooseCopy } from './services/deskFiles.ts';
 export { changeFields, publish, restore } from './services/history.ts';
 export type { Caller } from './services/access.ts';
 export { createApp } from './http/app.ts';

@@ -2,9 +2,10 @@ import { routes } from '@polychron/contract';
 import { refuse } from '@polychron/core';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
+import { readDesk } from '../services/desk.ts';
 import {
-  addArrival, bringIn, mergeDeskFile, readDesk, readDeskContent, readDeskFile, readDeskSave, refuseArrival, registerDeskFile, removeDeskFile, saveDeskFile, takeLooseCopy,
-} from '../services/desk.ts';
+  addArrival, bringIn, mergeDeskFile, readDeskContent, readDeskFile, readDeskSave, refuseArrival, registerDeskFile, removeDeskFile, saveDeskFile, takeLooseCopy,
+} from '../services/deskFiles.ts';
 import { listNotices, readNotices } from '../services/notices.ts';
 import type { Door } from './bind.ts';
 import { sendContent } from './content.ts';

@@ -1,10 +1,10 @@
+import { readFile } from 'node:fs/promises';
 import { Op } from 'sequelize';
 import type * as contract from '@polychron/contract';
 import {
   carriesMark, checkIn as decideCheckIn, type CheckIn, checkOut as decideCheckOut, type ContentFacts, type Decision, discard as decideDiscard, dueChanges, explainVersion, formatLabel,
   isRefusal, largestMarked, lift as decideLift, type Outcome, prolong as decideProlong, refuse, saveWorkingCopy as decideSave, type Taken, upload as decideUpload, type Upload, type Version, type VersionMark,
 } from '@polychron/core';
-import { readFile } from 'node:fs/promises';
 import { readContent, storeContent } from '../content/contents.ts';
 import type { StagedFile } from '../content/staging.ts';
 import type { ComparedContent } from '../jobs/readers.ts';

@@ -59,7 +59,7 @@ function noticeView(notice: NoticeRow, { name }: NamedDocument, caller: Caller):
   const mine = facts['holderId'] === caller.id;
   const text = {
     overdue: mine ? `Your check-out of ${name.number} is overdue.` : `${facts['holder']} holds ${name.number} past its end.`,
-    lifted: `${facts['by']} lifted your check-out of ${name.number}: “${facts['reason']}”.${facts['setAside'] ? ' Your working copy is set aside below.' : ''}`,
+    lifted: `${facts['by']} lifted your check-out of ${name.number}: “${facts['reason']}”.${facts['setAside'] ? ' Your working copy is set aside on your Desk.' : ''}`,
     rejected: `${facts['by']} rejected ${name.number} ${facts['label'] ?? ''}: “${facts['comment']}”.`,
   }[kind];
   return { id: String(notice.id), kind, at: at.toISOString(), document: name, text, read: notice.readAt !== null };
