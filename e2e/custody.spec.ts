@@ -260,7 +260,7 @@ test('files that say where they come from: an arrival finds its document, a chec
 
   const page = await openAs(browser, 'author', '/desk');
   await page.getByLabel(/Put files on your Desk/).setInputFiles(edited);
-  const arrival = page.getByRole('region', { name: 'Arrivals' });
+  const arrival = page.getByRole('region', { name: 'Arrivals' }).getByRole('article', { name: 'edited.docx' });
   await expect(arrival).toContainText('taken from MARK-001 0.1, the latest is 0.2');
   await arrival.getByRole('link', { name: 'Bring in' }).click();
   await expect(page.getByRole('region', { name: 'only you changed it' })).toContainText('evening');

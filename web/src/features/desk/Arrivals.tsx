@@ -1,14 +1,17 @@
 import { type DeskFile, routes } from '@polychron/contract';
-import { useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Progress } from 'antd';
 import { useRef, useState } from 'react';
 import { sentenceOf, upload, type Upload } from '../../shared/api.ts';
+import { ownLibrariesQuery } from '../../shared/queries.ts';
 
 interface Sent { name: string; problem: string | null }
 
 /** Files put on the Desk to be brought into a library later; each one's outcome is told. */
 export function Arrivals() {
   const client = useQueryClient();
+  const { data: libraries } = useQuery(ownLibrariesQuery);
+  const works = libraries?.items.some(({ roles }) => roles.includes('author') || roles.includes('controller')) ?? false;
   const [over, setOver] = useState(false);
   const [share, setShare] = useState<number | null>(null);
   const [name, setName] = useState('');
@@ -30,6 +33,7 @@ export function Arrivals() {
     setShare(null);
     await client.invalidateQueries({ queryKey: ['desk'] });
   };
+  if (!works) return null;
   return (
     <div className="arrivals">
       <label className={`put-back ${over ? 'put-back-over' : ''}`} onDragOver={(event) => { event.preventDefault(); setOver(true); }} onDragLeave={() => setOver(false)}

@@ -33,7 +33,7 @@ export function DeskPage() {
       <div className="desk-body">
         <div className="desk-list">
           <div className="desk-row desk-ruler" aria-hidden="true"><span /><span ref={place} className="desk-time"><RulerMarks ruler={ruler} /></span></div>
-          {empty && <p className="empty">Nothing lies here. Check a document out in the <Link to="/">Register</Link>, or put files here to bring them in later.</p>}
+          {empty && <p className="empty">Nothing lies here: you hold nothing and nothing waits for you. The <Link to="/">Register</Link> has the documents.</p>}
           <Group title="You hold" count={desk.totals.held} shown={desk.held.length}>
             {desk.held.map((document) => <Held key={document.id} document={document} ruler={ruler} {...row(document.id)} />)}
           </Group>
@@ -92,15 +92,16 @@ function Group({ title, count, shown = count, children }: { title: string; count
 
 interface RowProps {
   document: { id: string; number: string; title: string; library: { code: string; name: string } } | null;
-  name?: ReactNode; line: ReactNode; drawing: ReactNode; acts: ReactNode; ruler: Ruler; children?: ReactNode;
+  /** The file's name, where no document names the row. */
+  file?: string | undefined; line: ReactNode; drawing: ReactNode; acts: ReactNode; ruler: Ruler; children?: ReactNode;
 }
 
 /** What it is, when it was and is due, what can be done with it; whatever is opened lies below. */
-function Row({ document, name, line, drawing, acts, ruler, children }: RowProps) {
+function Row({ document, file, line, drawing, acts, ruler, children }: RowProps) {
   return (
-    <article className="desk-row" aria-label={document ? `${document.number} ${document.title}` : undefined}>
+    <article className="desk-row" aria-label={document ? `${document.number} ${document.title}` : file}>
       <div className="desk-what">
-        <p className="desk-name">{document && <><span className="number doc-number">{document.number}</span> <Link to={addressOf(document)} className="title">{document.title}</Link></>}{name}</p>
+        <p className="desk-name">{document && <><span className="number doc-number">{document.number}</span> <Link to={addressOf(document)} className="title">{document.title}</Link></>}{!document && <strong>{file}</strong>}</p>
         <p className="desk-line">{line}</p>
       </div>
       <svg className="desk-time" width={ruler.width} height={46} role="presentation"><path className="desk-now" d={`M${ruler.now} 0V46`} />{drawing}</svg>
@@ -179,7 +180,7 @@ function LooseEnd({ ruler, at }: { ruler: Ruler; at: string }) {
 function FileRow({ file, ruler, line }: { file: DeskFile; ruler: Ruler; line: ReactNode }) {
   const at = file.kind === 'looseCopy' ? file.changedAt : file.createdAt;
   return (
-    <Row document={file.kind === 'arrival' ? null : file.document} name={file.kind === 'arrival' ? <strong>{file.fileName}</strong> : file.document ? null : <strong>{file.fileName}</strong>} ruler={ruler} line={line}
+    <Row document={file.kind === 'arrival' ? null : file.document} file={file.fileName} ruler={ruler} line={line}
       drawing={file.kind === 'setAside' ? <LooseEnd ruler={ruler} at={at} /> : <g className="desk-file"><title>{fullTime(at)}</title><circle cx={ruler.x(time(at))} cy={23} r={4} /></g>}
       acts={<FileActs file={file} />} />
   );
