@@ -62,13 +62,15 @@ test('a marked .docx is sound, and reads and compares as before', () => {
 });
 
 test('saved again by a program that writes it anew from its text, the mark is lost; repacked by one that keeps parts, it stays', () => {
-  writeFileSync(join(folder, 'marked.docx'), writeMark(pandoc('docx'), mark));
+  // pandoc writes the time into each file: one is made once.
+  const plain = pandoc('docx');
+  writeFileSync(join(folder, 'marked.docx'), writeMark(plain, mark));
   // pandoc reads the text and writes a file of its own.
   expect(readMark(pandoc('docx', 'marked.docx'))).toBeNull();
   // A general-purpose zip library unfolds and folds every part again, as office programs do with properties they do not know.
   const repacked = zipSync(Object.fromEntries(Object.entries(unzipSync(readFileSync(join(folder, 'marked.docx')))).reverse()), { level: 9 });
   expect(readMark(repacked)).toEqual(mark);
-  expect(without(repacked)).toBe(without(pandoc('docx')));
+  expect(without(repacked)).toBe(without(plain));
 });
 
 test('what carries no mark: other files, damaged ones, a property of the same name that says something else', () => {
