@@ -28,7 +28,7 @@ test('of fifty clients who check out at once exactly one holds the document, a h
     for (const { status, body } of answers) if (status !== 201) expect(body).toMatchObject({ status: 409, code: 'held', holder: holder.name });
     await (await server.as(holder.account)).delete(`/api/v1/documents/${id}/checkout`).expect(204);
   }
-}, 300_000);
+});
 
 test('forty acts at once with an entity tag each are all answered', async () => {
   const { id } = await server.document(library, 'a', { level: 'major' });
@@ -50,7 +50,7 @@ test('of twenty check-ins over one check-out one makes a version, a hundred time
     for (const { status, body } of answers) if (status !== 201) expect(body).toMatchObject({ status: 409, code: 'not-checked-out' });
   }
   expect((await author.get(`/api/v1/documents/${id}`)).body).toMatchObject({ latest: { label: '0.101' }, custody: null });
-}, 300_000);
+});
 
 test('of two publications at once one publishes', async () => {
   const { id } = await server.document(library, 'a');
