@@ -61,6 +61,7 @@ async function runThinning(context: Context, job: Claimed): Promise<void> {
     sum.thinnedBytes += bytes;
   }
   await tell({ state: 'done', endedAt: context.clock() });
+  context.happenings.tell({ kind: 'library', libraryId: job.libraryId });
 }
 
 /** Brings into force every version whose moment has come. */
