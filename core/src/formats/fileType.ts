@@ -18,6 +18,12 @@ export function readerOf(mediaType: string): 'docx' | 'text' | null {
   return mediaType.startsWith('text/') ? 'text' : null;
 }
 
+/** The largest text edited in the page, in bytes; larger ones are edited in a program of their own. */
+const largestEdited = 2 << 20;
+
+/** Whether a file is a text that is edited in the page. */
+export const canEdit = (mediaType: string, size: number): boolean => readerOf(mediaType) === 'text' && size <= largestEdited;
+
 /** The longest file name kept, in characters; with its ending it fits every common file system. */
 const longestName = 120;
 

@@ -10,6 +10,8 @@ import type { ContentFacts, Level, Version } from './version.ts';
 /** Questions a check-in can ask; each is answered by confirming its code. */
 export const checkInQuestions = ['same-bytes', 'other-name', 'other-type', 'stale-base', 'other-document'] as const;
 export type CheckInQuestion = (typeof checkInQuestions)[number];
+/** Whether a refusal's code is a question that can be answered yes. */
+export const isCheckInQuestion = (code: string): code is CheckInQuestion => (checkInQuestions as readonly string[]).includes(code);
 
 /** What a file says of itself: the version it was taken from, by the mark written into it. */
 export interface Taken {

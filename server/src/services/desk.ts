@@ -1,5 +1,5 @@
 import type * as contract from '@polychron/contract';
-import { explainVersion, formatLabel } from '@polychron/core';
+import { explainVersion, formatLabel, waitingFor } from '@polychron/core';
 import type { Context } from '../context.ts';
 import { rows } from '../store/database.ts';
 import { namesOf } from '../store/documents.ts';
@@ -11,6 +11,7 @@ import { documentViews } from './views.ts';
 
 /** Things of one kind shown on a Desk at once. */
 const mostOnDesk = 200;
+
 /** One person's page. */
 export async function readDesk(context: Context, caller: Caller): Promise<contract.Desk> {
   const { models } = context;
@@ -49,9 +50,7 @@ interface Waiting { document: contract.Notice['document']; label: string; submit
 function decisionOf(named: NamedDocument | undefined, caller: Caller): Waiting[] {
   const run = named?.access.document.approval;
   if (!named || !run || !explainVersion(named.access.document, named.access.actor, named.access.document.latest).sees) return [];
-  const open = run.posts.filter(({ decision }) => decision === null || decision === 'later');
-  const turn = run.mode === 'serial' ? open.slice(0, 1) : open;
-  if (!turn.some(({ personId }) => personId === caller.id)) return [];
+  if (!waitingFor(run).some(({ personId }) => personId === caller.id)) return [];
   return [{ document: named.name, label: formatLabel(named.access.document.latest, named.access.document.presentEra), submitterId: run.submitterId, at: run.submittedAt.toISOString(), comment: run.comment }];
 }
 

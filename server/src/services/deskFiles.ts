@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { v7 as newId } from 'uuid';
 import type * as contract from '@polychron/contract';
-import { bringIn as decideBringIn, type ContentFacts, explainVersion, formatLabel, type MergeChoices, readerOf, refuse, type Version } from '@polychron/core';
+import { bringIn as decideBringIn, canEdit, type ContentFacts, explainVersion, formatLabel, type MergeChoices, readerOf, refuse, type Version } from '@polychron/core';
 import { readContent, sha256, storeContent } from '../content/contents.ts';
 import type { StagedFile } from '../content/staging.ts';
 import type { Context } from '../context.ts';
@@ -18,8 +18,6 @@ import { documentNames } from './named.ts';
 
 /** Files a person may keep on their Desk; it is a place to pass through. */
 const mostFiles = 1000;
-/** Larger texts are edited in a program of their own. */
-const largestEdited = 2 << 20;
 
 const contentOf = ({ sha256: hash, size, fileName, mediaType, words }: DeskFileRow): ContentFacts => ({ sha256: hash, size: Number(size), fileName, mediaType, words });
 
@@ -38,7 +36,7 @@ export async function fileViews(context: Context, caller: Caller, files: readonl
       document: of?.name ?? null, base: label(base), latest: label(of?.newest),
       reason: file.reason, by: file.byId === null ? null : people.get(file.byId) ?? null,
       saves: saves.filter(({ fileId }) => fileId === file.id).map((save) => ({ position: save.position, at: save.at.toISOString(), fileName: save.fileName, size: Number(save.size), sha256: save.sha256 })),
-      editable: readerOf(file.mediaType) === 'text' && Number(file.size) <= largestEdited && file.kind !== 'setAside',
+      editable: canEdit(file.mediaType, Number(file.size)) && file.kind !== 'setAside',
     };
   });
 }

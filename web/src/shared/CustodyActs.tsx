@@ -1,5 +1,5 @@
 import { type Custody, routes, type Document } from '@polychron/contract';
-import { readerOf } from '@polychron/core';
+import { canEdit, readerOf } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { App, Button, Input, Progress } from 'antd';
 import dayjs from 'dayjs';
@@ -9,7 +9,6 @@ import { useLibrary } from '../frame/useLibrary.ts';
 import { addressOf, call, download, upload, type Upload } from './api.ts';
 import { Consequences } from './Consequences.tsx';
 import { CustodySentence } from './CustodySentence.tsx';
-import { canEdit } from './editing.ts';
 import { refreshDocument, savesQuery } from './queries.ts';
 import { Refusal } from './Refusal.tsx';
 import { useCheckOut } from './useCheckOut.ts';

@@ -1,5 +1,5 @@
 import { type DeskFile, type Document, type Merge, routes } from '@polychron/contract';
-import { compareWords, type Level, type MergeChoice } from '@polychron/core';
+import { compareWords, isCheckInQuestion, type Level, type MergeChoice } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { App, Button, Input } from 'antd';
 import { useState } from 'react';
@@ -131,7 +131,7 @@ function Checking({ file, document, merge, choices, open, asIs, onAsIs }: Checki
   const [answered, setAnswered] = useState<{ level: Level; confirm: string[] }>({ level: 'minor', confirm: [] });
   const { toCome, acts } = document;
   const problem = error instanceof ProblemError ? error.problem : null;
-  const question = problem && problem.status === 409 && ['same-bytes', 'other-name', 'other-type', 'stale-base', 'other-document'].includes(problem.code) ? problem : null;
+  const question = problem && problem.status === 409 && isCheckInQuestion(problem.code) ? problem : null;
   const go = async (level: Level, confirm: string[] = []): Promise<void> => {
     setBusy(true);
     setError(null);

@@ -1,13 +1,11 @@
 import { routes, type Document } from '@polychron/contract';
+import { isCheckInQuestion } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { App, Button, Input, Popover } from 'antd';
 import { useState } from 'react';
 import { ProblemError, upload } from '../../shared/api.ts';
 import { refreshDocument } from '../../shared/queries.ts';
 import { Refusal } from '../../shared/Refusal.tsx';
-
-/** Questions an upload can ask; saying yes sends it again. */
-const questions = ['same-bytes', 'other-name', 'other-type', 'stale-base', 'other-document'];
 
 /** A new version without a check-out, where the library allows it: the file, a comment, and the number it becomes. */
 export function UploadVersion({ document }: { document: Document }) {
@@ -21,7 +19,7 @@ export function UploadVersion({ document }: { document: Document }) {
   const [answered, setAnswered] = useState<{ level: 'minor' | 'major'; confirm: string[] }>({ level: 'minor', confirm: [] });
   const { toCome, latest } = document;
   if (!toCome) return null;
-  const question = error instanceof ProblemError && questions.includes(error.problem.code) ? error.problem.code : null;
+  const question = error instanceof ProblemError && isCheckInQuestion(error.problem.code) ? error.problem.code : null;
   const send = async (level: 'minor' | 'major', confirm: string[] = []): Promise<void> => {
     if (!file) return;
     setBusy(true);

@@ -1,4 +1,5 @@
 import { type Document, type Route, routes } from '@polychron/contract';
+import { canEdit } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Segmented } from 'antd';
 import dayjs from 'dayjs';
@@ -6,7 +7,6 @@ import { useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router-dom';
 import { Nowhere } from '../../frame/Nowhere.tsx';
 import { addressOf, call, ProblemError, problemOf, unreachable } from '../../shared/api.ts';
-import { canEdit } from '../../shared/editing.ts';
 import { deskFileQuery, documentQuery, refreshDocument } from '../../shared/queries.ts';
 import { Refusal } from '../../shared/Refusal.tsx';
 import { CodeField } from './CodeField.tsx';

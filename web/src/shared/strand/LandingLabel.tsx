@@ -1,5 +1,5 @@
 import { routes, type Version } from '@polychron/contract';
-import type { Level } from '@polychron/core';
+import { isCheckInQuestion, type Level } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { App, Button, Checkbox, Input, Progress, type InputRef } from 'antd';
 import { useEffect, useRef, useState } from 'react';
@@ -9,9 +9,6 @@ import { dayTime } from '../when.ts';
 import type { Landing } from './Ghosts.tsx';
 
 interface Props { landing: Landing; label: string; level: Level; file: File | null; onLeave: () => void }
-
-/** Questions a check-in can ask; anything else is a refusal. */
-const questions = ['same-bytes', 'other-type', 'stale-base', 'other-document'];
 
 /** The label of a version about to land: its number, its comment, Enter. Nothing is sent before that. */
 export function LandingLabel({ landing, label, level, file: dropped, onLeave }: Props) {
@@ -34,7 +31,7 @@ export function LandingLabel({ landing, label, level, file: dropped, onLeave }: 
   const otherName = givenName !== landing.registeredName;
   const submits = level === 'major' && landing.submittedAs !== null;
   const outcome = submits && landing.submittedAs !== label ? `Submit ${landing.submittedAs}, to become ${label}` : submits ? `Submit ${label}` : `Become ${label}`;
-  const question = problem instanceof ProblemError && questions.includes(problem.problem.code) ? problem.problem : null;
+  const question = problem instanceof ProblemError && isCheckInQuestion(problem.problem.code) && problem.problem.code !== 'other-name' ? problem.problem : null;
 
   const land = async (keepCheckedOut: boolean, confirm: string[] = confirmed): Promise<void> => {
     if (landing.commentRequired && comment.trim() === '') { field.current?.focus(); setProblem(new Error('comment')); return; }
