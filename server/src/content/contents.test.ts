@@ -9,7 +9,7 @@ import { transact } from '../store/database.ts';
 import { binary, docxOf } from '../testing/files.ts';
 import { TestServer } from '../testing/server.ts';
 import { readContent, sha256, storeContent } from './contents.ts';
-import { chunkSize, cutPoints } from './cut.ts';
+import { chunkSize, cutPoints, cutStream } from './cut.ts';
 
 let server: TestServer;
 beforeAll(async () => { server = await TestServer.start(); });
@@ -36,6 +36,18 @@ test('cuts rise, end with the file, and keep to their bounds', () => {
       expect(size).toBeLessThanOrEqual(chunkSize.most);
     });
   }), { numRuns: 30 });
+});
+
+test('a stream is cut where the whole would be, wherever its parts end', async () => {
+  await fc.assert(fc.asyncProperty(fc.integer({ min: 1, max: 1_500_000 }), fc.array(fc.integer({ min: 1, max: 600_000 }), { minLength: 1, maxLength: 8 }), async (length, sizes) => {
+    const bytes = randomBytes(length);
+    const parts = async function* parts(): AsyncGenerator<Uint8Array> {
+      for (let at = 0, turn = 0; at < length; turn += 1) { const size = sizes[turn % sizes.length] as number; yield bytes.subarray(at, at + size); at += size; }
+    };
+    const ends: number[] = [];
+    for await (const chunk of cutStream(parts())) ends.push((ends.at(-1) ?? 0) + chunk.length);
+    expect(ends).toEqual(cutPoints(bytes));
+  }), { numRuns: 25 });
 });
 
 test('any bytes come back exactly as they went in', async () => {

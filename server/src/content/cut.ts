@@ -45,8 +45,7 @@ const cutWhole = 32 << 20;
 export async function* chunksOf(source: ContentSource): AsyncGenerator<Uint8Array> {
   if (!(source instanceof Uint8Array) && source.facts.size > cutWhole) { yield* cutStream(createReadStream(source.path, { highWaterMark: 1 << 20 })); return; }
   const bytes = source instanceof Uint8Array ? source : await readFile(source.path);
-  let start = 0;
-  for (const end of cutPoints(bytes)) { yield bytes.subarray(start, end); start = end; }
+  yield* slices(bytes, cutPoints(bytes));
 }
 
 /** Cuts a stream where its content says; the same wherever its parts end. */
@@ -63,11 +62,12 @@ export async function* cutStream(parts: AsyncIterable<Uint8Array>): AsyncGenerat
     }
     waiting = bytes.slice(start);
   }
-  for (let start = 0; start < waiting.length;) {
-    const end = nextCut(waiting, start, waiting.length);
-    yield waiting.subarray(start, end);
-    start = end;
-  }
+  yield* slices(waiting, cutByContent(waiting, 0, waiting.length));
+}
+
+function* slices(bytes: Uint8Array, ends: readonly number[]): Generator<Uint8Array> {
+  let start = 0;
+  for (const end of ends) { yield bytes.subarray(start, end); start = end; }
 }
 
 function entryStarts(bytes: Uint8Array): number[] {
