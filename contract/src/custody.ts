@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { checkInQuestions, mergeChoices } from '@polychron/core';
 import { Comment, Flag, Id, Instant, Level, List, Paging, Person, VersionName } from './common.ts';
-import { Document, NewDocumentFields } from './documents.ts';
+import { Document, NewDocumentFields, Save } from './documents.ts';
 
 export const Lift = z.strictObject({ reason: Comment.default('') });
 export const MarkedQuery = z.strictObject({ marked: Flag.optional().meta({ description: 'With the version it is taken from written into it (.docx, .xlsx, .odt); without it the bytes as they were checked in' }) });
@@ -27,7 +27,7 @@ export const DeskFile = z.object({
   /** Why the check-out was lifted, and by whom. */
   reason: z.string().nullable(), by: Person.nullable(),
   /** Earlier saves, of a copy set aside. */
-  saves: z.array(z.object({ position: z.number(), at: Instant, fileName: z.string(), size: z.number(), sha256: z.string() })),
+  saves: z.array(Save),
   /** Whether it is a text that can be edited in the page. */
   editable: z.boolean(),
 });

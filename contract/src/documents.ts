@@ -130,6 +130,7 @@ export const UploadForm = CheckInForm.omit({ keepCheckedOut: true }).extend({ ba
 export const Save = z.object({ position: z.number(), at: Instant, fileName: z.string(), size: z.number(), sha256: z.string() });
 export const SaveList = z.object({ items: z.array(Save), next: z.null(), total: z.number() });
 
+export type Save = z.output<typeof Save>;
 export type Fields = z.output<typeof Fields>;
 export type Version = z.output<typeof Version>;
 export type VersionList = z.output<typeof VersionList>;

@@ -13,7 +13,8 @@ import { happeningOf } from '../events.ts';
 import { accepted, Refused } from '../refused.ts';
 import { applyDecision } from '../store/applyDecision.ts';
 import { isDuplicate, transact, type Tx } from '../store/database.ts';
-import { loadDocuments, type LoadedDocument, namesOf, toVersion } from '../store/documents.ts';
+import { contentOf, loadDocuments, type LoadedDocument, namesOf, toVersion } from '../store/documents.ts';
+import type { SaveRow } from '../store/models.ts';
 import { type Access, accessDocument, actorIn, type Caller, findVersion } from './access.ts';
 import { documentTag, readDocument } from './documents.ts';
 import { tellPeople } from './notices.ts';
@@ -154,18 +155,22 @@ export async function saveWorkingCopy(
 }
 
 /** The saves of the working copy, oldest first; only for the holder. */
-export async function listSaves(context: Context, caller: Caller, documentId: string): Promise<{ position: number; at: string; fileName: string; size: number; sha256: string }[]> {
+export async function listSaves(context: Context, caller: Caller, documentId: string): Promise<contract.Save[]> {
   await refuseUpload(context, caller, documentId);
   const saves = await context.models.Save.findAll({ where: { documentId }, order: ['position'] });
-  return saves.map((save) => ({ position: save.position, at: save.at.toISOString(), fileName: save.fileName, size: Number(save.size), sha256: save.sha256 }));
+  return saves.map(saveView);
 }
+
+/** A save as the API tells it. */
+export const saveView = ({ position, at, fileName, size, sha256 }: Pick<SaveRow, 'position' | 'at' | 'fileName' | 'size' | 'sha256'>): contract.Save =>
+  ({ position, at: at.toISOString(), fileName, size: Number(size), sha256 });
 
 /** One save of the working copy; only for the holder. */
 export async function readSave(context: Context, caller: Caller, documentId: string, position: number): Promise<ContentFacts> {
   await refuseUpload(context, caller, documentId);
   const save = await context.models.Save.findOne({ where: { documentId, position } });
   if (!save) throw new Refused(refuse('notFound', 'save-not-found', `The working copy has no step ${position}.`, { position }));
-  return { sha256: save.sha256, size: Number(save.size), fileName: save.fileName, mediaType: save.mediaType, words: save.words };
+  return contentOf(save);
 }
 
 /** Makes an earlier save the working copy again, as a new step: the steps in between stay. */

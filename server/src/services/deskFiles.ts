@@ -9,17 +9,15 @@ import type { MergedFiles } from '../jobs/readers.ts';
 import { Refused } from '../refused.ts';
 import { appendLedger } from '../store/applyDecision.ts';
 import { rows, transact } from '../store/database.ts';
-import { loadDocuments, namesOf, toVersion } from '../store/documents.ts';
+import { contentOf, loadDocuments, namesOf, toVersion } from '../store/documents.ts';
 import type { DeskFileRow } from '../store/models.ts';
 import { accessDocument, type Caller, findVersion, refuseThinned } from './access.ts';
-import { act, madeVersion, markIn, marksOf } from './custody.ts';
+import { act, madeVersion, markIn, marksOf, saveView } from './custody.ts';
 import { createDocument, type NewDocument, refuseCreating } from './documents.ts';
 import { documentNames } from './named.ts';
 
 /** Files a person may keep on their Desk; it is a place to pass through. */
 const mostFiles = 1000;
-
-const contentOf = ({ sha256: hash, size, fileName, mediaType, words }: DeskFileRow): ContentFacts => ({ sha256: hash, size: Number(size), fileName, mediaType, words });
 
 /** Files as the API tells them; a document is named only to whoever sees something of it. */
 export async function fileViews(context: Context, caller: Caller, files: readonly DeskFileRow[]): Promise<contract.DeskFile[]> {
@@ -35,7 +33,7 @@ export async function fileViews(context: Context, caller: Caller, files: readonl
       id: file.id, kind: file.kind, ...contentOf(file), createdAt: file.createdAt.toISOString(), changedAt: file.changedAt.toISOString(),
       document: of?.name ?? null, base: label(base), latest: label(of?.newest),
       reason: file.reason, by: file.byId === null ? null : people.get(file.byId) ?? null,
-      saves: saves.filter(({ fileId }) => fileId === file.id).map((save) => ({ position: save.position, at: save.at.toISOString(), fileName: save.fileName, size: Number(save.size), sha256: save.sha256 })),
+      saves: saves.filter(({ fileId }) => fileId === file.id).map(saveView),
       editable: canEdit(file.mediaType, Number(file.size)) && file.kind !== 'setAside',
     };
   });
@@ -62,7 +60,7 @@ export async function readDeskSave(context: Context, caller: Caller, id: string,
   await ownFile(context, caller, id);
   const save = await context.models.DeskSave.findOne({ where: { fileId: id, position } });
   if (!save) throw noFile();
-  return { sha256: save.sha256, size: Number(save.size), fileName: save.fileName, mediaType: save.mediaType, words: save.words };
+  return contentOf(save);
 }
 
 /** Refuses a person whose Desk is full. */

@@ -4,7 +4,7 @@ import { type Change, chainText, type Decision, type LedgerEntry, newVersion, ty
 import type { Context } from '../context.ts';
 import type { Tx } from './database.ts';
 import { rows } from './database.ts';
-import type { LoadedDocument } from './documents.ts';
+import { contentOf, type LoadedDocument } from './documents.ts';
 
 /**
  * Carries out what core decided about a document, and writes it into the Ledger, all in the caller's transaction. Contents the changes
@@ -141,12 +141,11 @@ async function setAside(context: Context, documentId: string, reason: string, wh
   const saves = (await models.Save.findAll({ where: { documentId }, order: ['position'], transaction: tx })).map((save) => save.get({ plain: true }));
   const last = saves.at(-1);
   if (!last) return;
-  const content = ({ sha256, size, fileName, mediaType, words }: typeof last) => ({ sha256, size, fileName, mediaType, words });
   const id = newId();
   await models.DeskFile.create({
-    id, personId: checkout.holderId, kind: 'setAside', documentId, baseId: checkout.baseId, createdAt: who.at, changedAt: last.at, ...content(last), reason, byId: who.personId,
+    id, personId: checkout.holderId, kind: 'setAside', documentId, baseId: checkout.baseId, createdAt: who.at, changedAt: last.at, ...contentOf(last), reason, byId: who.personId,
   }, { transaction: tx });
-  await models.DeskSave.bulkCreate(saves.slice(0, -1).map((save) => ({ fileId: id, position: save.position, at: save.at, ...content(save) })), { transaction: tx });
+  await models.DeskSave.bulkCreate(saves.slice(0, -1).map((save) => ({ fileId: id, position: save.position, at: save.at, ...contentOf(save) })), { transaction: tx });
 }
 
 /** Adds an entry to the Ledger: chained per document, or per library where no document is meant, or to the site's own chain. */

@@ -1,5 +1,5 @@
 import { Op } from 'sequelize';
-import type { ApprovalRun, Approver, Custody, DocumentState, Fields, Role, Rulebook, Version } from '@polychron/core';
+import type { ApprovalRun, Approver, ContentFacts, Custody, DocumentState, Fields, Role, Rulebook, Version } from '@polychron/core';
 import type { Context } from '../context.ts';
 import type { Tx } from './database.ts';
 import { rows } from './database.ts';
@@ -135,12 +135,15 @@ function required<T>(value: T | undefined): T {
   return value;
 }
 
+/** The content a row names: of a save, or of a file on a Desk. */
+export const contentOf = ({ sha256, size, fileName, mediaType, words }: ContentFacts): ContentFacts => ({ sha256, size: Number(size), fileName, mediaType, words });
+
 function toCustody(checkout: CheckoutRow, holderName: string, base: Version, saves: readonly SaveRow[]): Custody {
   const last = saves.at(-1);
   return {
     holderId: checkout.holderId, holderName, since: checkout.since, until: checkout.untilAt, reason: checkout.reason,
     base, saves: saves.length, lastSavedAt: last?.at ?? null, sitting: last?.sitting ?? null,
-    workingCopy: last ? { sha256: last.sha256, size: Number(last.size), fileName: last.fileName, mediaType: last.mediaType, words: last.words } : null,
+    workingCopy: last ? contentOf(last) : null,
   };
 }
 

@@ -31,6 +31,7 @@ export function LandingLabel({ landing, label, level, file: dropped, onLeave }: 
   const otherName = givenName !== landing.registeredName;
   const submits = level === 'major' && landing.submittedAs !== null;
   const outcome = submits && landing.submittedAs !== label ? `Submit ${landing.submittedAs}, to become ${label}` : submits ? `Submit ${label}` : `Become ${label}`;
+  // Another name is asked about beside the file, before anything is sent.
   const question = problem instanceof ProblemError && isCheckInQuestion(problem.problem.code) && problem.problem.code !== 'other-name' ? problem.problem : null;
 
   const land = async (keepCheckedOut: boolean, confirm: string[] = confirmed): Promise<void> => {
