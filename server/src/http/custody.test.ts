@@ -328,6 +328,9 @@ describe('what waits on the Desk', () => {
     await (await server.as('controller')).put(`/api/v1/libraries/${own}/members`).send([{ account: 'controller', roles: ['controller'] }]).expect(200);
     const left = await desk('author2');
     expect(left.notices.some(({ document }) => document.id === id)).toBe(false);
+    // Neither is it counted.
+    const { total, unread, items } = (await (await server.as('author2')).get('/api/v1/notices?limit=200').expect(200)).body as contract.NoticeList;
+    expect([total, unread]).toEqual([items.length, items.filter(({ read: looked }) => !looked).length]);
     expect(left.files.filter(({ kind }) => kind === 'setAside')).toMatchObject([{ document: null, base: null }]);
   });
 });

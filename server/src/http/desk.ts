@@ -34,5 +34,5 @@ export function deskRoutes(door: Door, context: Context): void {
   door.on(routes.mergeDeskFile, async ({ caller, params, query }) => mergeDeskFile(context, caller, params.id, query.document));
   door.on(routes.bringIn, async ({ caller, params, body }) => bringIn(context, caller, params.id, body));
   door.on(routes.registerDeskFile, async ({ caller, params, body }) => registerDeskFile(context, caller, params.id, body.library, body));
-  door.on(routes.events, async ({ caller, req, res }) => sendEvents(context, caller, req, res));
+  door.on(routes.events, async ({ caller, res }) => sendEvents(context, caller, res));
 }

@@ -40,17 +40,19 @@ export async function tellOfOverdue(context: Context): Promise<number> {
   return told;
 }
 
-/** Notices of one person, newest first, about documents they see. */
+/** Notices of one person, newest first. Those about documents they do not see any more are neither told nor counted. */
 export async function listNotices(context: Context, caller: Caller, page: { cursor?: string | undefined; limit: number }): Promise<contract.NoticeList> {
   const before = page.cursor !== undefined && /^\d+$/.test(page.cursor) ? { id: { [Op.lt]: page.cursor } } : {};
   const { Notice } = context.models;
-  const found = await Notice.findAll({ where: { personId: caller.id, ...before }, order: [['id', 'DESC']], limit: page.limit + 1 });
+  const about = await rows<{ id: string }>(context.db, 'SELECT DISTINCT document_id AS id FROM notices WHERE person_id = :id', { id: caller.id });
+  const documents = await documentNames(context, caller, about.map(({ id }) => id));
+  const own = { personId: caller.id, documentId: [...documents.keys()] };
+  const found = await Notice.findAll({ where: { ...own, ...before }, order: [['id', 'DESC']], limit: page.limit + 1 });
   const shown = found.slice(0, page.limit);
-  const documents = await documentNames(context, caller, shown.map(({ documentId }) => documentId));
   return {
-    items: shown.flatMap((notice) => { const document = documents.get(notice.documentId); return document ? [noticeView(notice, document, caller)] : []; }),
+    items: shown.map((notice) => noticeView(notice, documents.get(notice.documentId) as NamedDocument, caller)),
     next: found.length > page.limit ? String(shown.at(-1)?.id) : null,
-    total: await Notice.count({ where: { personId: caller.id } }), unread: await Notice.count({ where: { personId: caller.id, readAt: null } }),
+    total: await Notice.count({ where: own }), unread: await Notice.count({ where: { ...own, readAt: null } }),
   };
 }
 

@@ -53,13 +53,15 @@ export function ComparePage({ soFar = false }: { soFar?: boolean }) {
         <h1><Link to={`/${code}/documents/${id}`}>{document?.title}</Link></h1>
       </header>
       <div className="compare-bar">
-        {soFar ? <span>your working copy against <span className="number">{from}</span>, not checked in</span> : <>
-        <span>from</span>
-        <Select aria-label="Older version" value={from} options={choices} labelRender={({ value }) => <span className="number">{value}</span>} popupMatchSelectWidth={420} onChange={(value: string) => go(value, to)} />
-        <span>to</span>
-        <Select aria-label="Newer version" value={to} options={choices} labelRender={({ value }) => <span className="number">{value}</span>} popupMatchSelectWidth={420} onChange={(value: string) => go(from, value)} />
-        <button type="button" className="quiet" onClick={() => go(to, from)}>swap</button>
-        </>}
+        {soFar ? <span>your working copy against <span className="number">{from}</span>, not checked in</span> : (
+          <>
+            <span>from</span>
+            <Select aria-label="Older version" value={from} options={choices} labelRender={({ value }) => <span className="number">{value}</span>} popupMatchSelectWidth={420} onChange={(value: string) => go(value, to)} />
+            <span>to</span>
+            <Select aria-label="Newer version" value={to} options={choices} labelRender={({ value }) => <span className="number">{value}</span>} popupMatchSelectWidth={420} onChange={(value: string) => go(from, value)} />
+            <button type="button" className="quiet" onClick={() => go(to, from)}>swap</button>
+          </>
+        )}
         {comparison && <Counts counts={comparison.counts} total={count} />}
         <span className="top-gap" />
         <Segmented aria-label="View" value={compareView} onChange={(value) => setCompareView(value as typeof compareView)} options={[{ value: 'merged', label: 'Merged' }, { value: 'sideBySide', label: 'Side by side' }]} />

@@ -128,7 +128,7 @@ function Editing({ name, saving, title, acts, note }: { name: string; saving: Au
         </section>
       )}
       <Refusal error={error} />
-      {state !== 'loading' && (
+      {revision > 0 && (
         <div className={view === 'both' ? 'edit-body' : 'edit-body edit-alone'}>
           <CodeField text={text} name={name} readOnly={false} revision={revision} onChange={saving.change} onSave={() => void saving.saveStep()} />
           {view === 'both' && <Preview text={text} name={name} />}
