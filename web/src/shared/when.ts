@@ -25,3 +25,6 @@ export function bytes(size: number): string {
   while (value >= 1000 && unit < units.length - 1) { value /= 1000; unit += 1; }
   return `${value < 10 ? value.toFixed(1) : Math.round(value)} ${units[unit]}`;
 }
+
+/** So many saves, in words. */
+export const saves = (count: number): string => `${count} ${count === 1 ? 'save' : 'saves'}`;

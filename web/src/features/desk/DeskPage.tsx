@@ -9,7 +9,7 @@ import { landingOf } from '../../shared/landing.ts';
 import { deskQuery, documentQuery, sessionQuery } from '../../shared/queries.ts';
 import { Strand } from '../../shared/strand/Strand.tsx';
 import { useCheckOut } from '../../shared/useCheckOut.ts';
-import { bytes, day, dayTime, fullTime } from '../../shared/when.ts';
+import { bytes, day, dayTime, fullTime, saves } from '../../shared/when.ts';
 import { Arrivals } from './Arrivals.tsx';
 import { FileActs } from './FileActs.tsx';
 import { Notices } from './Notices.tsx';
@@ -131,7 +131,7 @@ function Held({ document, ruler, opened, onOpen }: { document: Document } & Open
   const due = custody.until === null ? null : ruler.x(time(custody.until));
   return (
     <Row document={document} ruler={ruler}
-      line={<>{custody.saves === 0 ? 'nothing saved yet' : `${custody.saves} ${custody.saves === 1 ? 'save' : 'saves'}, the last ${custody.lastSavedAt ? dayTime(custody.lastSavedAt) : ''}`} · since {day(custody.since)}
+      line={<>{custody.saves === 0 ? 'nothing saved yet' : `${saves(custody.saves)}, the last ${custody.lastSavedAt ? dayTime(custody.lastSavedAt) : ''}`} · since {day(custody.since)}
         {custody.until && <> · {custody.overdue ? <strong className="alarm">due {day(custody.until)}</strong> : <>to {day(custody.until)}</>}</>}{custody.reason && <> · “{custody.reason}”</>}</>}
       drawing={(
         <g className={custody.overdue ? 'desk-thread desk-overdue' : 'desk-thread'}>

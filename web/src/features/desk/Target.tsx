@@ -15,7 +15,7 @@ export function Target({ file, onDocument }: { file: DeskFile; onDocument: (id: 
   const { message } = App.useApp();
   const { data: libraries } = useQuery(librariesQuery);
   const open = libraries?.items.filter(({ roles }) => roles.some((role) => role === 'author' || role === 'controller')) ?? [];
-  const [chosen, setChosen] = useState<string | null>(null);
+  const [chosen, setChosen] = useState(file.document?.library.id);
   const library = open.find(({ id }) => id === chosen) ?? open[0];
   const [q, setQ] = useState('');
   const list = useInfiniteQuery({ ...documentsQuery(library?.id ?? '', q ? { q } : {}), enabled: Boolean(library) });

@@ -63,7 +63,7 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
       {act && (
         <>
           <ul aria-label={done ? 'What became of each' : 'What would become of each'}>
-            {outcomes.map((one) => <li key={one.document} className={one.ok ? '' : 'bulk-not'}><span className="number doc-number">{one.number}</span> {one.text}</li>)}
+            {outcomes.map((one) => <li key={one.document} className={one.ok ? '' : 'bulk-not'}>{!one.text.includes(one.number) && <span className="number doc-number">{one.number} </span>}{one.text}</li>)}
           </ul>
           <Refusal error={error ?? rehearsed.error} onLeave={() => setError(null)} />
           {running && <Progress size="small" percent={Math.round(100 * (done?.length ?? 0) / documents.length)} aria-label="Progress" />}
