@@ -9,21 +9,56 @@ let author: APIRequestContext;
 let author2: APIRequestContext;
 let controller: APIRequestContext;
 test.beforeAll(async ({ playwright, baseURL }) => {
-  [admin, author, author2, controller] = await Promise.all(['admin', 'author', 'author2', 'controller'].map((account) => apiAs(playwright, account, baseURL ?? ''))) as [APIRequestContext, APIRequestContext, APIRequestContext, APIRequestContext];
+  [admin, author, author2, controller] = (await Promise.all(
+    ['admin', 'author', 'author2', 'controller'].map((account) => apiAs(playwright, account, baseURL ?? '')),
+  )) as [APIRequestContext, APIRequestContext, APIRequestContext, APIRequestContext];
 });
-test.afterAll(async () => { await Promise.all([admin, author, author2, controller].map((one) => one.dispose())); });
+test.afterAll(async () => {
+  await Promise.all([admin, author, author2, controller].map((one) => one.dispose()));
+});
 
-const noted = '# Readings\n\nRead both masts at six.\n\nCall the value to the control room.\n\nWrite it down.\n';
-async function documentOf(libraryId: string, title: string, name: string, content: string | Buffer, level = 'minor'): Promise<string> {
-  const answer = await author.post(`/api/v1/libraries/${libraryId}/documents`, { multipart: { fields: JSON.stringify({ title }), comment: 'First', level, file: { name, mimeType: 'application/octet-stream', buffer: Buffer.from(content) } } });
+const noted =
+  '# Readings\n\nRead both masts at six.\n\nCall the value to the control room.\n\nWrite it down.\n';
+async function documentOf(
+  libraryId: string,
+  title: string,
+  name: string,
+  content: string | Buffer,
+  level = 'minor',
+): Promise<string> {
+  const answer = await author.post(`/api/v1/libraries/${libraryId}/documents`, {
+    multipart: {
+      fields: JSON.stringify({ title }),
+      comment: 'First',
+      level,
+      file: { name, mimeType: 'application/octet-stream', buffer: Buffer.from(content) },
+    },
+  });
   expect(answer.status()).toBe(201);
   return ((await answer.json()) as { id: string }).id;
 }
-const checkIn = async (who: APIRequestContext, id: string, content: string, name: string, level = 'minor'): Promise<void> => {
+const checkIn = async (
+  who: APIRequestContext,
+  id: string,
+  content: string,
+  name: string,
+  level = 'minor',
+): Promise<void> => {
   expect((await who.post(`/api/v1/documents/${id}/checkout`, { data: {} })).status()).toBe(201);
-  expect((await who.post(`/api/v1/documents/${id}/checkin`, { multipart: { comment: 'By a colleague', level, file: { name, mimeType: 'text/markdown', buffer: Buffer.from(content) } } })).status()).toBe(201);
+  expect(
+    (
+      await who.post(`/api/v1/documents/${id}/checkin`, {
+        multipart: {
+          comment: 'By a colleague',
+          level,
+          file: { name, mimeType: 'text/markdown', buffer: Buffer.from(content) },
+        },
+      })
+    ).status(),
+  ).toBe(201);
 };
-const workingCopy = async (id: string): Promise<string> => (await author.get(`/api/v1/documents/${id}/checkout/content`)).text();
+const workingCopy = async (id: string): Promise<string> =>
+  (await author.get(`/api/v1/documents/${id}/checkout/content`)).text();
 const state = (page: Page) => page.getByRole('main').getByRole('status');
 const type = async (page: Page, after: string, words: string): Promise<void> => {
   await page.locator('.cm-line', { hasText: after }).click();
@@ -31,14 +66,16 @@ const type = async (page: Page, after: string, words: string): Promise<void> => 
   await page.keyboard.type(words);
 };
 
-test('worked example 10: edited in the page, lifted by a controller, changed by a colleague, merged and brought in; open pages hear of it at once', async ({ browser }) => {
+test('worked example 10: edited in the page, lifted by a controller, changed by a colleague, merged and brought in; open pages hear of it at once', async ({
+  browser,
+}) => {
   const library = await libraryFor(admin, 'TEN', {});
   const id = await documentOf(library, 'Reading the masts', 'masts.md', noted);
   const holder = await openAs(browser, 'author', `/TEN/documents/${id}/edit`);
   const lifter = await openAs(browser, 'controller', '/TEN');
 
   await test.step('read only until it is checked out, one press away', async () => {
-    await expect(state(holder)).toContainText('To read only.');
+    await expect(state(holder)).toContainText('Read only.');
     await expect(holder.locator('.cm-content')).toHaveAttribute('contenteditable', 'false');
     await holder.getByRole('button', { name: 'Check out 0.1 to edit it' }).click();
     await expect(holder.locator('.cm-content')).toHaveAttribute('contenteditable', 'true');
@@ -57,60 +94,97 @@ test('worked example 10: edited in the page, lifted by a controller, changed by 
     await expect(holder.getByText('your working copy against 0.1')).toBeVisible();
     await expect(holder.locator('.counts')).toContainText('2 changes');
   });
-  await test.step('lifted with a reason; the holder is told at once, and the copy lies on their Desk', async () => {
+  await test.step('lifted with a reason; the holder is told at once, and the copy is on their Desk', async () => {
     await holder.goto('/desk');
     await expect(holder.getByRole('article', { name: 'TEN-001 Reading the masts' })).toContainText('2 saves');
     await row(lifter, 'TEN-001').click();
     await lifter.getByRole('button', { name: 'Lift the check-out' }).click();
-    await expect(lifter.getByRole('region', { name: 'Consequences' })).toContainText('The working copy with 2 saves moves to the Desk of T. Brandvold');
+    await expect(lifter.getByRole('region', { name: 'Consequences' })).toContainText(
+      'The working copy with 2 saves moves to the Desk of T. Brandvold',
+    );
     await lifter.getByPlaceholder('Why? Its holder reads it.').fill('On leave until Monday');
     await lifter.getByRole('button', { name: "Lift T. Brandvold's check-out" }).click();
     const aside = holder.getByRole('region', { name: 'Set aside' });
     await expect(aside).toContainText('M. Oduya lifted it: “On leave until Monday”');
-    await expect(holder.getByRole('complementary', { name: 'Notices' })).toContainText('lifted your check-out of TEN-001');
+    await expect(holder.getByRole('complementary', { name: 'Notices' })).toContainText(
+      'lifted your check-out of TEN-001',
+    );
     await expectAccessible(holder);
   });
   await test.step('a colleague checks in; both sides lie side by side, the conflict is chosen, the rest is put together', async () => {
-    await checkIn(author2, id, noted.replace('at six.', 'at six. From both platforms.').replace('Write it down.', 'Write it down with the time.'), 'masts.md');
+    await checkIn(
+      author2,
+      id,
+      noted
+        .replace('at six.', 'at six. From both platforms.')
+        .replace('Write it down.', 'Write it down with the time.'),
+      'masts.md',
+    );
     await expect(holder.getByRole('region', { name: 'Set aside' })).toContainText('the latest is 0.2');
     await holder.getByRole('region', { name: 'Set aside' }).getByRole('link', { name: 'Bring in' }).click();
-    await expect(holder.getByText('1 place is still to be chosen.')).toBeVisible();
-    await expect(holder.getByRole('button', { name: /^Become 0\.3/ })).toBeDisabled();
+    await expect(holder.getByText('1 conflict needs your choice.')).toBeVisible();
+    await expect(holder.getByRole('button', { name: /^Check in as 0\.3/ })).toBeDisabled();
     await expectAccessible(holder);
-    await holder.getByRole('region', { name: 'both changed it, to be chosen' }).getByRole('button', { name: 'yours' }).click();
+    await holder
+      .getByRole('region', { name: 'Both changed it; needs your choice' })
+      .getByRole('button', { name: 'My text' })
+      .click();
     await holder.getByRole('textbox', { name: 'Check-in comment' }).fill('Noon, and repeated');
-    await holder.getByRole('button', { name: 'Become 0.3, a draft' }).click();
+    await holder.getByRole('button', { name: 'Check in as 0.3, a draft' }).click();
     await expect(holder).toHaveURL(/versions\/0\.3$/);
     const text = await (await author.get(`/api/v1/documents/${id}/versions/0.3/content`)).text();
-    expect(text).toBe(noted.replace('at six.', 'at six. And at noon.').replace('room.', 'room. Repeat it.').replace('Write it down.', 'Write it down with the time.'));
+    expect(text).toBe(
+      noted
+        .replace('at six.', 'at six. And at noon.')
+        .replace('room.', 'room. Repeat it.')
+        .replace('Write it down.', 'Write it down with the time.'),
+    );
   });
   await test.step('the history of custody tells it all', async () => {
-    await holder.getByRole('button', { name: 'Who held it before' }).click();
+    await holder.getByRole('button', { name: 'Custody history' }).click();
     const history = holder.getByRole('list', { name: 'Custody history' });
     await expect(history.getByRole('listitem').first()).toContainText('J. Sandoval');
     await expect(history.getByRole('listitem').first()).toContainText('checked in as 0.2');
-    await expect(history.getByRole('listitem').nth(1)).toContainText('lifted by M. Oduya: “On leave until Monday”');
+    await expect(history.getByRole('listitem').nth(1)).toContainText(
+      'lifted by M. Oduya: “On leave until Monday”',
+    );
     await holder.goto('/desk');
     await expect(holder.getByRole('region', { name: 'Set aside' }).getByText('TEN-001')).toHaveCount(0);
   });
   await Promise.all([holder, lifter].map((page) => page.context().close()));
 });
 
-test('worked example 5 with two people at once: 8, then 8.1 not checked in, discarded, kept, submitted, approved as 9.0', async ({ browser }) => {
+test('worked example 5 with two people at once: 8, then 8.1 not checked in, given back, kept, submitted, approved as 9.0', async ({
+  browser,
+}) => {
   const library = await libraryFor(admin, 'FIVE', { numbering: 'whole' });
   const id = await documentOf(library, 'Opening', 'opening.txt', 'One.\n', 'major');
-  for (let number = 2; number <= 8; number += 1) await checkIn(author, id, `One.\n${'-'.repeat(number)}\n`, 'opening.txt', 'major');
-  expect((await controller.put(`/api/v1/libraries/${library}/rulebook`, {
-    data: { numbering: 'stepped', approval: { on: true, mode: 'anyOne', approvers: ['approver'] }, sight: { draft: 'approvers' }, reason: 'Drafts from now on' },
-  })).status()).toBe(200);
+  for (let number = 2; number <= 8; number += 1)
+    await checkIn(author, id, `One.\n${'-'.repeat(number)}\n`, 'opening.txt', 'major');
+  expect(
+    (
+      await controller.put(`/api/v1/libraries/${library}/rulebook`, {
+        data: {
+          numbering: 'stepped',
+          approval: { on: true, mode: 'anyOne', approvers: ['approver'] },
+          sight: { draft: ['approver'] },
+          reason: 'Drafts from now on',
+        },
+      })
+    ).status(),
+  ).toBe(200);
   const reader = await openAs(browser, 'reader', `/FIVE/documents/${id}`);
   const holder = await openAs(browser, 'author', `/FIVE/documents/${id}`);
   const approver = await openAs(browser, 'approver', `/FIVE/documents/${id}`);
   await holder.getByRole('button', { name: 'Check out 8' }).click();
-  await expect(holder.getByRole('complementary', { name: 'Facts' })).toContainText('Nothing saved yet · checks in as 8.1 or 9.0');
-  await expect(approver.getByRole('complementary', { name: 'Facts' })).toContainText('T. Brandvold · since today');
+  await expect(holder.getByRole('complementary', { name: 'Facts' })).toContainText(
+    'Nothing saved yet · checks in as 8.1 or 9.0',
+  );
+  await expect(approver.getByRole('complementary', { name: 'Facts' })).toContainText(
+    'T. Brandvold · since today',
+  );
   // Nothing was saved: nothing is asked.
-  await holder.getByRole('button', { name: 'Discard the check-out' }).click();
+  await holder.getByRole('button', { name: 'Give back' }).click();
   await expect(approver.getByRole('complementary', { name: 'Facts' })).toContainText('Nobody holds it.');
   await holder.getByRole('button', { name: 'Check out 8' }).click();
   await holder.getByRole('link', { name: 'Edit it here' }).click();
@@ -120,27 +194,36 @@ test('worked example 5 with two people at once: 8, then 8.1 not checked in, disc
   await holder.getByRole('button', { name: /in as 8\.1, a draft$/ }).click();
   const landing = holder.getByRole('form', { name: 'Check in as 8.1' });
   await landing.getByRole('textbox', { name: 'Check-in comment' }).fill('Two added');
-  await landing.getByRole('checkbox', { name: 'keep it checked out' }).check();
-  await landing.getByRole('button', { name: 'Become 8.1' }).click();
+  await landing.getByRole('checkbox', { name: 'and go on working' }).check();
+  await landing.getByRole('button', { name: 'Check in as 8.1, a draft' }).click();
   await expect(holder.getByRole('table', { name: 'Versions', exact: true })).toContainText('Two added');
   await holder.getByRole('link', { name: 'Edit it here' }).click();
   await type(holder, 'One. Two.', ' Three.');
   await expect(state(holder)).toContainText('Saved');
   await holder.goto(`/FIVE/documents/${id}`);
-  await holder.getByRole('button', { name: 'Discard the check-out' }).click();
+  await holder.getByRole('button', { name: 'Give back' }).click();
   await expect(holder.getByRole('region', { name: 'Consequences' })).toContainText('1 save');
-  await holder.getByRole('button', { name: 'Discard 1 save' }).click();
+  await holder.getByRole('button', { name: 'Give back without 1 save' }).click();
   await holder.getByRole('button', { name: 'Submit 8.1', exact: true }).first().click();
-  await holder.getByRole('region', { name: 'Consequences' }).getByRole('button', { name: 'Submit 8.1' }).click();
+  await holder
+    .getByRole('region', { name: 'Consequences' })
+    .getByRole('button', { name: 'Submit 8.1' })
+    .click();
   await expect(reader.getByRole('table', { name: 'Versions', exact: true }).getByRole('row')).toHaveCount(1);
   await expect(reader.getByRole('table', { name: 'Versions', exact: true })).toContainText('8');
   await approver.getByRole('button', { name: 'Approve 8.1' }).click();
-  await expect(holder.getByRole('table', { name: 'Versions', exact: true }).getByRole('row').first()).toContainText('9.0');
-  await expect(reader.getByRole('table', { name: 'Versions', exact: true }).getByRole('row').first()).toContainText('9.0');
+  await expect(
+    holder.getByRole('table', { name: 'Versions', exact: true }).getByRole('row').first(),
+  ).toContainText('9.0');
+  await expect(
+    reader.getByRole('table', { name: 'Versions', exact: true }).getByRole('row').first(),
+  ).toContainText('9.0');
   await Promise.all([holder, approver, reader].map((page) => page.context().close()));
 });
 
-test('a lost connection loses no keystroke: kept in the browser, sent on return, also after the page was closed', async ({ browser }) => {
+test('a lost connection loses no keystroke: kept in the browser, sent on return, also after the page was closed', async ({
+  browser,
+}) => {
   const library = await libraryFor(admin, 'LOST', {});
   const id = await documentOf(library, 'Notes', 'notes.txt', 'Start.\n');
   const page = await openAs(browser, 'author', `/LOST/documents/${id}/edit`);
@@ -166,16 +249,26 @@ test('a lost connection loses no keystroke: kept in the browser, sent on return,
   await expect.poll(() => workingCopy(id)).toBe('Start. Typed without a connection. And more.\n');
 
   // Written from elsewhere meanwhile: both are there until one is chosen.
-  await author.put(`/api/v1/documents/${id}/checkout/content`, { data: Buffer.from('From another program.\n'), headers: { 'Content-Type': 'text/plain', 'Content-Disposition': 'attachment; filename="notes.txt"' } });
+  await author.put(`/api/v1/documents/${id}/checkout/content`, {
+    data: Buffer.from('From another program.\n'),
+    headers: { 'Content-Type': 'text/plain', 'Content-Disposition': 'attachment; filename="notes.txt"' },
+  });
   await type(again, 'And more.', ' Mine.');
-  await expect(again.getByRole('region', { name: 'Consequences' })).toContainText('It was saved from elsewhere while you typed.');
+  await expect(again.getByRole('region', { name: 'Consequences' })).toContainText(
+    'It was saved from elsewhere while you typed.',
+  );
   await again.getByRole('button', { name: 'Save mine over it' }).click();
   await expect(state(again)).toContainText('Saved');
   expect(await workingCopy(id)).toContain('And more. Mine.');
   // The other is a step that can be gone back to.
   await again.goto(`/LOST/documents/${id}`);
   await again.getByRole('button', { name: 'Steps' }).click();
-  await again.getByRole('list', { name: 'Steps of the working copy' }).getByRole('listitem').nth(1).getByRole('button', { name: 'Go back to it' }).click();
+  await again
+    .getByRole('list', { name: 'Steps of the working copy' })
+    .getByRole('listitem')
+    .nth(1)
+    .getByRole('button', { name: 'Go back to it' })
+    .click();
   await expect.poll(() => workingCopy(id)).toBe('From another program.\n');
 
   // Lifted while the holder had no connection: what they typed is still theirs.
@@ -184,7 +277,13 @@ test('a lost connection loses no keystroke: kept in the browser, sent on return,
   await pages.setOffline(true);
   await type(again, 'From another program.', ' Typed in the tunnel.');
   await expect(state(again)).toContainText('The server cannot be reached');
-  expect((await controller.post(`/api/v1/documents/${id}/checkout/lift`, { data: { reason: 'Not to be reached' } })).status()).toBe(200);
+  expect(
+    (
+      await controller.post(`/api/v1/documents/${id}/checkout/lift`, {
+        data: { reason: 'Not to be reached' },
+      })
+    ).status(),
+  ).toBe(200);
   await pages.setOffline(false);
   const unsent = again.getByRole('region', { name: 'Not sent' });
   await expect(unsent).toContainText('From another program. Typed in the tunnel.');
@@ -196,7 +295,10 @@ test('a lost connection loses no keystroke: kept in the browser, sent on return,
 
 test('what another does appears on an open page without losing what is being typed', async ({ browser }) => {
   const library = await libraryFor(admin, 'LIVE', {});
-  const [mine, other] = [await documentOf(library, 'Mine', 'mine.txt', 'a\n'), await documentOf(library, 'Other', 'other.txt', 'b\n')];
+  const [mine, other] = [
+    await documentOf(library, 'Mine', 'mine.txt', 'a\n'),
+    await documentOf(library, 'Other', 'other.txt', 'b\n'),
+  ];
   const page = await openAs(browser, 'author', '/LIVE');
   await row(page, 'LIVE-001').getByRole('button', { name: 'Check out LIVE-001' }).click();
   await page.getByRole('button', { name: 'Check LIVE-001 in as 0.2, a draft' }).click();
@@ -205,34 +307,52 @@ test('what another does appears on an open page without losing what is being typ
   await expect(row(page, 'LIVE-002')).toContainText('0.2');
   await author2.post(`/api/v1/documents/${other}/publish`, { data: {} });
   await expect(row(page, 'LIVE-002')).toContainText('1.0');
-  await expect(page.getByRole('textbox', { name: 'Check-in comment' })).toHaveValue('Half a sentence that is');
+  await expect(page.getByRole('textbox', { name: 'Check-in comment' })).toHaveValue(
+    'Half a sentence that is',
+  );
   expect((await author.delete(`/api/v1/documents/${mine}/checkout`)).status()).toBe(204);
   await page.context().close();
 });
 
-test('many at once: files dropped become documents, ticked ones are checked out, checked in and given back, each outcome told', async ({ browser }) => {
+test('many at once: files dropped become documents, ticked ones are checked out, checked in and given back, each outcome told', async ({
+  browser,
+}) => {
   await libraryFor(admin, 'MANY', {});
   const page = await openAs(browser, 'author', '/MANY');
   await expect(page.getByText('The library is empty.')).toBeVisible();
-  const files = ['Valley station', 'Crest station', 'Workshop'].map((name) => ({ name: `MANY-9 ${name}.txt`, path: file(`${name}.txt`, `${name}\n`) }));
-  await dropFiles(page.locator('.register-body'), [...files, { name: 'empty.txt', path: file('empty.txt', '') }]);
-  await expect(page.getByRole('textbox', { name: 'Title of MANY-9 Crest station.txt' })).toHaveValue('Crest station');
+  const files = ['Valley station', 'Crest station', 'Workshop'].map((name) => ({
+    name: `MANY-9 ${name}.txt`,
+    path: file(`${name}.txt`, `${name}\n`),
+  }));
+  await dropFiles(page.locator('.register-body'), [
+    ...files,
+    { name: 'empty.txt', path: file('empty.txt', '') },
+  ]);
+  await expect(page.getByRole('textbox', { name: 'Title of MANY-9 Crest station.txt' })).toHaveValue(
+    'Crest station',
+  );
   await page.getByRole('textbox', { name: 'Comment' }).fill('Taken over from the folder');
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Register 4 documents' }).click();
-  const tray = page.getByRole('region', { name: 'Files on their way' });
-  await expect(tray.getByRole('status')).toHaveText('3 of 4 are registered in Library MANY');
-  await expect(tray).toContainText('empty.txt is empty. Choose a file with content.');
-  await tray.getByRole('button', { name: 'Close' }).click();
+  const uploads = page.getByRole('region', { name: 'Files on their way' });
+  await expect(uploads.getByRole('status')).toHaveText('3 of 4 are registered in Library MANY');
+  await uploads.getByRole('button', { name: 'Each file' }).click();
+  await expect(uploads).toContainText('empty.txt is empty. Choose a file with content.');
+  await uploads.getByRole('button', { name: 'Close' }).click();
 
   await checkOutAs(author2, 'MANY', 'MANY-003');
-  for (const number of ['MANY-001', 'MANY-002', 'MANY-003']) await page.getByRole('checkbox', { name: `Tick ${number}` }).check();
+  for (const number of ['MANY-001', 'MANY-002', 'MANY-003'])
+    await page.getByRole('checkbox', { name: `Tick ${number}` }).check();
   const bar = page.getByRole('region', { name: 'Ticked documents' });
   await bar.getByRole('button', { name: 'Check out', exact: true }).click();
-  await expect(bar.getByRole('list', { name: 'What would become of each' })).toContainText('J. Sandoval holds MANY-003.');
+  await expect(bar.getByRole('list', { name: 'What would become of each' })).toContainText(
+    'J. Sandoval holds MANY-003.',
+  );
   await expectAccessible(page);
   await bar.getByRole('button', { name: 'Check out 2 documents' }).click();
-  await expect(bar.getByRole('list', { name: 'What became of each' })).toContainText('MANY-002 checked out at 0.1');
+  await expect(bar.getByRole('list', { name: 'What became of each' })).toContainText(
+    'MANY-002 checked out at 0.1',
+  );
   await expect(row(page, 'MANY-001')).toContainText('You · since today');
   await bar.getByRole('button', { name: 'Give back' }).click();
   await bar.getByRole('button', { name: 'Give back 2 documents' }).click();
@@ -241,32 +361,57 @@ test('many at once: files dropped become documents, ticked ones are checked out,
 });
 
 async function checkOutAs(who: APIRequestContext, code: string, number: string): Promise<void> {
-  const { items } = await (await who.get('/api/v1/libraries')).json() as { items: { id: string; code: string }[] };
-  const found = await (await who.get(`/api/v1/libraries/${items.find((one) => one.code === code)?.id}/documents?q=${number}`)).json() as { items: { id: string }[] };
-  expect((await who.post(`/api/v1/documents/${found.items[0]?.id}/checkout`, { data: {} })).status()).toBe(201);
+  const { items } = (await (await who.get('/api/v1/libraries')).json()) as {
+    items: { id: string; code: string }[];
+  };
+  const found = (await (
+    await who.get(`/api/v1/libraries/${items.find((one) => one.code === code)?.id}/documents?q=${number}`)
+  ).json()) as { items: { id: string }[] };
+  expect((await who.post(`/api/v1/documents/${found.items[0]?.id}/checkout`, { data: {} })).status()).toBe(
+    201,
+  );
 }
 
-test('files that say where they come from: an arrival finds its document, a check-in of an earlier one is asked about', async ({ browser }) => {
+test('files that say where they come from: an arrival finds its document, a check-in of an earlier one is asked about', async ({
+  browser,
+}) => {
   const library = await libraryFor(admin, 'MARK', {});
   const path = pandocFile('marked', '# Rope\n\nLooked at every morning.\n');
   const id = await documentOf(library, 'Rope', 'rope.docx', readFileSync(path));
   const early = await (await author.get(`/api/v1/documents/${id}/versions/0.1/content?marked=1`)).body();
   const parts = unzipSync(early);
-  parts['word/document.xml'] = strToU8(new TextDecoder().decode(parts['word/document.xml']).replace('every morning', 'every evening'));
+  parts['word/document.xml'] = strToU8(
+    new TextDecoder().decode(parts['word/document.xml']).replace('every morning', 'every evening'),
+  );
   const edited = file('edited.docx', Buffer.from(zipSync(parts)));
-  const later = pandocFile('marked-later', '# Rope\n\nLooked at every morning.\n\nThe count is written down.\n');
+  const later = pandocFile(
+    'marked-later',
+    '# Rope\n\nLooked at every morning.\n\nThe count is written down.\n',
+  );
   expect((await author2.post(`/api/v1/documents/${id}/checkout`, { data: {} })).status()).toBe(201);
-  expect((await author2.post(`/api/v1/documents/${id}/checkin`, { multipart: { comment: 'Count', level: 'minor', file: { name: 'rope.docx', mimeType: 'application/octet-stream', buffer: readFileSync(later) } } })).status()).toBe(201);
+  expect(
+    (
+      await author2.post(`/api/v1/documents/${id}/checkin`, {
+        multipart: {
+          comment: 'Count',
+          level: 'minor',
+          file: { name: 'rope.docx', mimeType: 'application/octet-stream', buffer: readFileSync(later) },
+        },
+      })
+    ).status(),
+  ).toBe(201);
 
   const page = await openAs(browser, 'author', '/desk');
   await page.getByLabel(/Put files on your Desk/).setInputFiles(edited);
-  const arrival = page.getByRole('region', { name: 'Arrivals' }).getByRole('article', { name: 'edited.docx' });
+  const arrival = page
+    .getByRole('region', { name: 'Arrivals' })
+    .getByRole('article', { name: 'edited.docx' });
   await expect(arrival).toContainText('taken from MARK-001 0.1, the latest is 0.2');
   await arrival.getByRole('link', { name: 'Bring in' }).click();
-  await expect(page.getByRole('region', { name: 'only you changed it' })).toContainText('evening');
+  await expect(page.getByRole('region', { name: 'Only you changed it' })).toContainText('evening');
   await page.getByRole('textbox', { name: 'Check-in comment' }).fill('Evening round');
-  await page.getByRole('button', { name: 'Become 0.3, a draft' }).click();
-  await page.getByRole('button', { name: 'Yes, take it' }).click();
+  await page.getByRole('button', { name: 'Check in as 0.3, a draft' }).click();
+  await page.getByRole('button', { name: 'Yes, check it in' }).click();
   await expect(page).toHaveURL(/versions\/0\.3$/);
   await expect(page.getByText('Looked at every evening.')).toBeVisible();
   await expect(page.getByText('The count is written down.')).toBeVisible();
@@ -276,7 +421,7 @@ test('files that say where they come from: an arrival finds its document, a chec
   const landing = page.getByRole('form', { name: 'Check in as 0.4' });
   await landing.locator('input[type=file]').setInputFiles(edited);
   await landing.getByRole('textbox', { name: 'Check-in comment' }).fill('From the old one');
-  await landing.getByRole('button', { name: 'Become 0.4' }).click();
+  await landing.getByRole('button', { name: 'Check in as 0.4, a draft' }).click();
   await expect(landing.getByRole('alert')).toContainText('The file was taken from 0.1; the latest is 0.3.');
   await landing.getByRole('button', { name: 'Not yet' }).click();
   await page.context().close();
@@ -294,7 +439,7 @@ test('a loose copy is edited without versions and becomes a document of its own'
   await expect(page.locator('.preview table')).toContainText('calm');
   await expect(state(page)).toContainText('Saved');
   await page.getByRole('link', { name: 'Bring in' }).click();
-  await page.getByRole('button', { name: 'elsewhere' }).click();
+  await page.getByRole('button', { name: 'Another document' }).click();
   await expectAccessible(page);
   const form = page.getByRole('form', { name: 'As a new document' });
   await page.getByRole('combobox', { name: 'Library' }).click();
@@ -302,30 +447,41 @@ test('a loose copy is edited without versions and becomes a document of its own'
   await form.getByRole('textbox', { name: 'Title' }).fill('A table of its own');
   await form.getByRole('button', { name: 'Register in Library LOOSE' }).click();
   await expect(page.getByRole('heading', { name: 'A table of its own' })).toBeVisible();
-  expect(((await (await author.get(`/api/v1/documents/${id}`)).json()) as { versions: number }).versions).toBe(1);
+  expect(
+    ((await (await author.get(`/api/v1/documents/${id}`)).json()) as { versions: number }).versions,
+  ).toBe(1);
   await page.context().close();
 });
 
-test('check-out with a reason and an end, prolonged; an upload shows how far it is and is cancelled without a trace', async ({ browser }) => {
+test('check-out with a reason and an end date, kept longer; an upload shows how far it is and is cancelled without a trace', async ({
+  browser,
+}) => {
   const library = await libraryFor(admin, 'LARGE', {});
   const id = await documentOf(library, 'Recording', 'recording.bin', 'first');
   const page = await openAs(browser, 'author', `/LARGE/documents/${id}`);
-  await page.getByRole('button', { name: 'with a reason or an end' }).click();
+  await page.getByRole('button', { name: 'Add a reason or end date' }).click();
   const form = page.getByRole('form', { name: 'Check out LARGE-001' });
   await form.getByRole('textbox', { name: 'Reason' }).fill('New recording at the crest');
-  await form.getByLabel('Until').fill('2030-05-04T12:00');
+  await form.getByLabel('Until').fill('4 May 2030 12:00');
+  await form.getByLabel('Until').press('Tab');
   await form.getByRole('button', { name: 'Check out 0.1' }).click();
   const facts = page.getByRole('complementary', { name: 'Facts' });
   await expect(facts).toContainText('to 4 May 2030');
   await expect(facts).toContainText('“New recording at the crest”');
-  await facts.getByRole('button', { name: 'Prolong' }).click();
+  await facts.getByRole('button', { name: 'Keep it longer' }).click();
   await facts.getByLabel('Until').fill('2031-06-07T12:00');
+  await facts.getByLabel('Until').press('Tab');
   await facts.getByRole('button', { name: /^Hold it until/ }).click();
   await expect(facts).toContainText('to 7 Jun 2031');
 
   const session = await page.context().newCDPSession(page);
   await session.send('Network.enable');
-  await session.send('Network.emulateNetworkConditions', { offline: false, latency: 0, downloadThroughput: -1, uploadThroughput: 500_000 });
+  await session.send('Network.emulateNetworkConditions', {
+    offline: false,
+    latency: 0,
+    downloadThroughput: -1,
+    uploadThroughput: 500_000,
+  });
   const large = file('recording.bin', randomBytes(6_000_000));
   await facts.locator('input[type=file]').setInputFiles(large);
   await expect(facts.getByRole('progressbar', { name: 'Upload' })).toBeVisible();
@@ -336,19 +492,26 @@ test('check-out with a reason and an end, prolonged; an upload shows how far it 
   await page.context().close();
 });
 
-test('the Desk of the demo: overdue check-outs, what came back, notices, in both papers', async ({ browser }) => {
+test('the Desk of the demo: overdue check-outs, what came back, notices, light and dark', async ({
+  browser,
+}) => {
   const page = await openAs(browser, 'author2', '/desk');
   await expect(page.getByRole('region', { name: 'You hold' })).toContainText('due');
   await expect(page.getByRole('region', { name: 'Came back' })).toContainText('RP-102');
-  await expect(page.getByRole('complementary', { name: 'Notices' })).toContainText('Your check-out of RP-003 is overdue.');
+  await expect(page.getByRole('complementary', { name: 'Notices' })).toContainText(
+    'Your check-out of OP-015 is overdue.',
+  );
   await page.getByRole('button', { name: 'Work on it' }).first().click();
   await expectAccessible(page);
   await page.emulateMedia({ colorScheme: 'dark' });
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'I have read them' }).click();
+  await page.getByRole('button', { name: 'Mark as read' }).click();
   await expect(page.getByRole('complementary', { name: 'Notices' }).locator('.notice-new')).toHaveCount(0);
   const approver = await openAs(browser, 'approver2', '/desk');
-  await approver.getByRole('region', { name: 'Waits for your decision' }).getByRole('button', { name: 'Decide' }).click();
+  await approver
+    .getByRole('region', { name: 'Waits for your decision' })
+    .getByRole('button', { name: 'Decide' })
+    .click();
   await expect(approver.getByRole('button', { name: 'Approve 3.1' })).toBeVisible();
   await Promise.all([page, approver].map((one) => one.context().close()));
 });

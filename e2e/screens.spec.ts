@@ -1,14 +1,18 @@
 import { expect, test } from '@playwright/test';
 import { expectAccessible, openAs, password, row } from './support.ts';
 
-test('sign-in leads back to where one wanted to go; a wrong password is told in a sentence', async ({ page }) => {
+test('sign-in leads back to where one wanted to go; a wrong password is told in a sentence', async ({
+  page,
+}) => {
   await page.goto('/OP/in-force');
   await expect(page).toHaveURL(/sign-in$/);
   await expectAccessible(page);
   await page.getByLabel('Account').fill('reader');
   await page.getByLabel('Password', { exact: true }).fill('wrong');
   await page.getByLabel('Password', { exact: true }).press('Enter');
-  await expect(page.locator('.refusal')).toHaveText('Account and password do not match. Check both and try again.');
+  await expect(page.locator('.refusal')).toHaveText(
+    'Account and password do not match. Check both and try again.',
+  );
   await page.getByLabel('Password', { exact: true }).fill(password);
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('heading', { name: 'In force', level: 1 })).toBeVisible();
@@ -20,16 +24,18 @@ test('sign-in leads back to where one wanted to go; a wrong password is told in 
   await expect(page).toHaveURL(/sign-in$/);
 });
 
-test('the Register: who holds what without an act, the sentence as a filter, the link to share it', async ({ browser }) => {
+test('the Register: who holds what without an act, the sentence as a filter, the link to share it', async ({
+  browser,
+}) => {
   const page = await openAs(browser, 'controller');
-  await expect(row(page, 'RP-003')).toContainText('J. Sandoval · since');
-  await expect(row(page, 'RP-003')).toContainText('due');
+  await expect(row(page, 'OP-015')).toContainText('J. Sandoval · since');
+  await expect(row(page, 'OP-015')).toContainText('due');
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Custody: held or not' }).click();
   await page.getByRole('menuitem', { name: 'held and overdue' }).click();
   await expect(page).toHaveURL(/overdue=true/);
   await expect(page.getByRole('row').filter({ has: page.locator('.doc-number') })).toHaveCount(1);
-  await expect(row(page, 'RP-003')).toBeVisible();
+  await expect(row(page, 'OP-015')).toBeVisible();
   const shared = page.url();
   await page.getByRole('button', { name: 'Custody: held and overdue' }).click();
   await page.getByRole('menuitem', { name: 'held or not' }).click();
@@ -43,9 +49,13 @@ test('the Register: who holds what without an act, the sentence as a filter, the
   await page.context().close();
 });
 
-test('unrolling takes one act; comparing the latest draft with what is in force takes one', async ({ browser }) => {
+test('unrolling takes one act; comparing the latest draft with what is in force takes one', async ({
+  browser,
+}) => {
   const page = await openAs(browser, 'controller');
-  await row(page, 'OP-014').getByRole('button', { name: /^Unroll/ }).click();
+  await row(page, 'OP-014')
+    .getByRole('button', { name: /^Unroll/ })
+    .click();
   await expect(page.getByRole('table', { name: 'Versions of OP-014' }).getByRole('row')).toHaveCount(15);
   await row(page, 'OP-014').getByRole('link', { name: 'Compare 4.2 with 4.0' }).click();
   await expect(page.getByText(/\d+ changes/)).toBeVisible();
@@ -59,12 +69,16 @@ test('a version reads with the headers and footers of its file, page by page', a
   const sheet = page.getByRole('article', { name: 'Page 1 of 2' });
   await expect(sheet.locator('header')).toHaveText('Orrin Vale Ropeway · OP-014Operating procedure');
   await expect(sheet.locator('footer')).toHaveText('Printed copies are not controlled.Page 1 of 2');
-  await expect(page.getByRole('article', { name: 'Page 2 of 2' }).locator('footer')).toContainText('Page 2 of 2');
+  await expect(page.getByRole('article', { name: 'Page 2 of 2' }).locator('footer')).toContainText(
+    'Page 2 of 2',
+  );
   await expect(sheet.getByRole('cell', { name: 'Valley to Tower 3' })).toBeVisible();
   await page.context().close();
 });
 
-test('the Strand by keyboard: arrows move, Enter reads, a typed number jumps, two compare', async ({ browser }) => {
+test('the Strand by keyboard: arrows move, Enter reads, a typed number jumps, two compare', async ({
+  browser,
+}) => {
   const page = await openAs(browser, 'controller');
   await row(page, 'OP-014').getByRole('link', { name: 'Opening the line after high wind' }).click();
   await page.getByRole('button', { name: /^4\.0, in force/ }).focus();
@@ -80,21 +94,34 @@ test('the Strand by keyboard: arrows move, Enter reads, a typed number jumps, tw
   await page.context().close();
 });
 
-test('the side panel, the keys of the Register and the dark paper', async ({ browser }) => {
+test('the side panel, the keys of the Register, help and the dark theme', async ({ browser }) => {
   const page = await openAs(browser, 'controller');
-  await expect(row(page, 'FM-004')).toBeVisible();
-  await page.keyboard.press('j');
-  await expect(page.getByRole('complementary', { name: 'FM-004' })).toBeVisible();
-  await page.keyboard.press('j');
-  await expect(page.getByRole('complementary', { name: 'IN-007' })).toContainText('7.0 is in force; every member sees it.');
+  await expect(row(page, 'OP-033')).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  await expect(page.getByRole('complementary', { name: 'OP-011' })).toContainText(
+    '4.0 is in force; every member sees it.',
+  );
+  await page.keyboard.press('ArrowDown');
+  await expect(page.getByRole('complementary', { name: 'OP-014' })).toBeVisible();
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('table', { name: 'Versions of OP-014' })).toBeVisible();
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('table', { name: 'Versions of OP-014' })).toHaveCount(0);
+  await page.keyboard.press('?');
+  const help = page.locator('.help');
+  await expect(help).toContainText('unroll its versions');
+  await page.keyboard.press('?');
+  await expect(help).toBeHidden();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'M. Oduya' }).click();
-  await page.getByRole('menuitem', { name: 'Dark paper' }).click();
+  await page.getByRole('menuitem', { name: 'Dark' }).click();
   await expect(page.locator('html')).toHaveAttribute('data-scheme', 'dark');
-  await expect(page.getByRole('menuitem', { name: 'Dark paper' })).toBeHidden();
+  await expect(page.getByRole('menuitem', { name: 'Dark' })).toBeHidden();
   await expectAccessible(page);
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('heading', { level: 1, name: 'Daily carrier grip inspection' })).toBeVisible();
+  await expect(
+    page.getByRole('heading', { level: 1, name: 'Opening the line after high wind' }),
+  ).toBeVisible();
   await expectAccessible(page);
   await page.context().close();
 });

@@ -3,12 +3,22 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, type APIRequestContext, type Browser, type Locator, type Page, type PlaywrightWorkerArgs } from '@playwright/test';
+import {
+  expect,
+  type APIRequestContext,
+  type Browser,
+  type Locator,
+  type Page,
+  type PlaywrightWorkerArgs,
+} from '@playwright/test';
 
 export const password = 'orrin-vale';
 const folder = mkdtempSync(join(tmpdir(), 'e2e-'));
 
-/** Opens the Register of the operating procedures, or another screen, as somebody, in a browser session of their own. */
+/**
+ * Opens the Register of the operating procedures, or another screen, as somebody, in a browser session of
+ * their own.
+ */
 export async function openAs(browser: Browser, account: string, path = '/OP'): Promise<Page> {
   const context = await browser.newContext();
   await context.request.post('/api/v1/session', { data: { account, password } });
@@ -27,7 +37,8 @@ export function pandocFile(name: string, markdown: string): string {
 }
 
 /** The text of a .docx, as pandoc reads it. */
-export const plainText = (path: string): string => execFileSync('pandoc', ['-f', 'docx', '-t', 'plain', path], { encoding: 'utf8' });
+export const plainText = (path: string): string =>
+  execFileSync('pandoc', ['-f', 'docx', '-t', 'plain', path], { encoding: 'utf8' });
 
 export function file(name: string, content: string | Buffer): string {
   const path = join(folder, name);
@@ -41,59 +52,97 @@ export async function dropFile(target: Locator, path: string, name = basename(pa
 }
 
 export async function dropFiles(target: Locator, files: { path: string; name: string }[]): Promise<void> {
-  const data = await target.page().evaluateHandle((given) => {
-    const transfer = new DataTransfer();
-    for (const { base64, name } of given) transfer.items.add(new File([Uint8Array.from(atob(base64), (sign) => sign.charCodeAt(0))], name));
-    return transfer;
-  }, files.map(({ path, name }) => ({ base64: readFileSync(path).toString('base64'), name })));
+  const data = await target.page().evaluateHandle(
+    (given) => {
+      const transfer = new DataTransfer();
+      for (const { base64, name } of given)
+        transfer.items.add(new File([Uint8Array.from(atob(base64), (sign) => sign.charCodeAt(0))], name));
+      return transfer;
+    },
+    files.map(({ path, name }) => ({ base64: readFileSync(path).toString('base64'), name })),
+  );
   await target.dispatchEvent('dragover', { dataTransfer: data });
   await target.dispatchEvent('drop', { dataTransfer: data });
 }
 
 /** Rules of WCAG 2.2 A and AA, by axe. */
 export async function expectAccessible(page: Page): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-  expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 200)).join(' | ')}`)).toEqual([]);
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze();
+  expect(
+    violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 200)).join(' | ')}`),
+  ).toEqual([]);
 }
 
 /** Counts acts as docs/interface.md does: a click, a key, a choice, a field, a dropped file. */
 export class Acts {
   count = 0;
-  async click(target: Locator): Promise<void> { this.count += 1; await target.click(); }
-  async fill(target: Locator, text: string): Promise<void> { this.count += 1; await target.fill(text); }
+  async click(target: Locator): Promise<void> {
+    this.count += 1;
+    await target.click();
+  }
+  async fill(target: Locator, text: string): Promise<void> {
+    this.count += 1;
+    await target.fill(text);
+  }
   /** A choice in a sentence: its menu opens under the pointer, and one press chooses. */
   async choose(page: Page, choice: Locator, words: string | RegExp): Promise<void> {
     await choice.hover();
     await this.click(page.getByRole('menuitem', { name: words }));
   }
-  async press(target: Locator, key: string): Promise<void> { this.count += 1; await target.press(key); }
-  async drop(target: Locator, path: string, name?: string): Promise<void> { this.count += 1; await dropFile(target, path, name); }
+  async press(target: Locator, key: string): Promise<void> {
+    this.count += 1;
+    await target.press(key);
+  }
+  async drop(target: Locator, path: string, name?: string): Promise<void> {
+    this.count += 1;
+    await dropFile(target, path, name);
+  }
 }
 
-export const row = (page: Page, number: string): Locator => page.getByRole('row').filter({ has: page.locator('.doc-number', { hasText: number }) });
+export const row = (page: Page, number: string): Locator =>
+  page.getByRole('row').filter({ has: page.locator('.doc-number', { hasText: number }) });
 
 /** The HTTP interface as somebody, for what a test needs to be there before it begins. */
-export async function apiAs(playwright: PlaywrightWorkerArgs['playwright'], account: string, baseURL: string): Promise<APIRequestContext> {
+export async function apiAs(
+  playwright: PlaywrightWorkerArgs['playwright'],
+  account: string,
+  baseURL: string,
+): Promise<APIRequestContext> {
   const request = await playwright.request.newContext({ baseURL });
   expect((await request.post('/api/v1/session', { data: { account, password } })).ok()).toBe(true);
   return request;
 }
 
-const members = ['controller', 'author', 'author2', 'approver', 'approver2', 'reader', 'auditor'].map((account) => ({ account, roles: [account.replace(/\d/, '')] }));
+const members = ['controller', 'author', 'author2', 'approver', 'approver2', 'reader', 'auditor'].map(
+  (account) => ({ account, roles: [account.replace(/\d/, '')] }),
+);
 
 /** A library of its own for a test, with the demo's people in it. */
 export async function libraryFor(admin: APIRequestContext, code: string, rulebook: object): Promise<string> {
   const made = await admin.post('/api/v1/libraries', { data: { name: `Library ${code}`, code, rulebook } });
   expect(made.status()).toBe(201);
-  const { id } = await made.json() as { id: string };
+  const { id } = (await made.json()) as { id: string };
   expect((await admin.put(`/api/v1/libraries/${id}/members`, { data: members })).ok()).toBe(true);
   return id;
 }
 
 /** Registers a document of one version that says `words`. Answers its id. */
-export async function documentFor(author: APIRequestContext, libraryId: string, title: string, words: string, level: 'minor' | 'major'): Promise<string> {
+export async function documentFor(
+  author: APIRequestContext,
+  libraryId: string,
+  title: string,
+  words: string,
+  level: 'minor' | 'major',
+): Promise<string> {
   const answer = await author.post(`/api/v1/libraries/${libraryId}/documents`, {
-    multipart: { fields: JSON.stringify({ title }), comment: 'First', level, file: { name: 'text.txt', mimeType: 'text/plain', buffer: Buffer.from(words) } },
+    multipart: {
+      fields: JSON.stringify({ title }),
+      comment: 'First',
+      level,
+      file: { name: 'text.txt', mimeType: 'text/plain', buffer: Buffer.from(words) },
+    },
   });
   expect(answer.status()).toBe(201);
   return ((await answer.json()) as { id: string }).id;

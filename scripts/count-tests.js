@@ -1,4 +1,5 @@
-// Adds up what the two test runners report and closes with one line. A runner that reported nothing is a failure.
+// Adds up what the two test runners report and closes with one line. A runner that reported nothing is a
+// failure.
 import { readFileSync } from 'node:fs';
 
 let passed = 0;

@@ -5,7 +5,11 @@ const base = process.argv[2];
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] });
 
 async function open(account, colorScheme = 'light') {
-  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme, baseURL: base });
+  const context = await browser.newContext({
+    viewport: { width: 1280, height: 800 },
+    colorScheme,
+    baseURL: base,
+  });
   if (account) await context.request.post('/api/v1/session', { data: { account, password: 'orrin-vale' } });
   return context.newPage();
 }
@@ -16,7 +20,11 @@ async function picture(page, name) {
 }
 async function addressOf(page, number) {
   await page.goto(`/${number.slice(0, 2)}`);
-  return page.getByRole('row').filter({ has: page.locator('.doc-number', { hasText: number }) }).locator('a.title').getAttribute('href');
+  return page
+    .getByRole('row')
+    .filter({ has: page.locator('.doc-number', { hasText: number }) })
+    .locator('a.title')
+    .getAttribute('href');
 }
 
 const visitor = await open(null);
@@ -41,7 +49,7 @@ const holder = await open('author2');
 await holder.goto('/desk');
 await picture(holder, 'desk');
 await holder.getByRole('region', { name: 'Set aside' }).getByRole('link', { name: 'Bring in' }).click();
-await holder.getByText('still to be chosen').waitFor();
+await holder.getByText('needs your choice').first().waitFor();
 await picture(holder, 'bring-in');
 
 await author.goto('/desk');
@@ -63,7 +71,8 @@ await controller.goto('/OP/rulebook');
 await picture(controller, 'rulebook');
 await controller.getByRole('textbox', { name: 'Published versions kept' }).fill('2');
 await controller.getByRole('button', { name: /^Who sees drafts: / }).hover();
-await controller.getByRole('menuitem', { name: "the document's team and controllers" }).click();
+for (const role of ['authors', 'approvers']) await controller.getByRole('menuitem', { name: role }).click();
+await controller.keyboard.press('Escape');
 await controller.getByRole('button', { name: /versions? thinned/ }).click();
 await picture(controller, 'consequences');
 await controller.goto('/WL/shelf');

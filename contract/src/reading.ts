@@ -2,59 +2,117 @@ import { z } from 'zod';
 import type { ComparedBlock, ComparedRun, Reading as CoreReading } from '@polychron/core';
 import { VersionName } from './common.ts';
 
+/** Which two versions are compared. */
 export const CompareQuery = z.strictObject({ from: VersionName, to: VersionName });
 
 const runShape = {
-  text: z.string(), bold: z.boolean().optional(), italic: z.boolean().optional(), underline: z.boolean().optional(),
-  strike: z.boolean().optional(), code: z.boolean().optional(), vertical: z.enum(['super', 'sub']).optional(),
-  href: z.string().optional(), field: z.enum(['page', 'pages']).optional(), note: z.number().optional(),
-  image: z.object({ part: z.string(), alt: z.string(), width: z.number().nullable(), height: z.number().nullable() }).optional(),
+  text: z.string(),
+  bold: z.boolean().optional(),
+  italic: z.boolean().optional(),
+  underline: z.boolean().optional(),
+  strike: z.boolean().optional(),
+  code: z.boolean().optional(),
+  vertical: z.enum(['super', 'sub']).optional(),
+  href: z.string().optional(),
+  field: z.enum(['page', 'pages']).optional(),
+  note: z.number().optional(),
+  image: z
+    .object({
+      part: z.string(),
+      alt: z.string(),
+      width: z.number().nullable(),
+      height: z.number().nullable(),
+    })
+    .optional(),
 };
 const textShape = {
-  kind: z.enum(['paragraph', 'heading', 'listItem']), level: z.number(),
-  align: z.enum(['left', 'center', 'right', 'justify']).optional(), marker: z.string().optional(),
+  kind: z.enum(['paragraph', 'heading', 'listItem']),
+  level: z.number(),
+  align: z.enum(['left', 'center', 'right', 'justify']).optional(),
+  marker: z.string().optional(),
 };
 const cellShape = { columns: z.number(), rows: z.number() };
 const Run = z.object(runShape);
-const Block: z.ZodType<CoreReading['blocks'][number]> = z.lazy(() => z.union([
-  z.object({ ...textShape, runs: z.array(Run) }),
-  z.object({
-    kind: z.literal('table'),
-    rows: z.array(z.object({ header: z.boolean(), cells: z.array(z.object({ ...cellShape, blocks: z.array(Block) })) })),
-  }),
-  z.object({ kind: z.literal('pageBreak') }),
-])) as z.ZodType<CoreReading['blocks'][number]>;
+const Block: z.ZodType<CoreReading['blocks'][number]> = z.lazy(() =>
+  z.union([
+    z.object({ ...textShape, runs: z.array(Run) }),
+    z.object({
+      kind: z.literal('table'),
+      rows: z.array(
+        z.object({ header: z.boolean(), cells: z.array(z.object({ ...cellShape, blocks: z.array(Block) })) }),
+      ),
+    }),
+    z.object({ kind: z.literal('pageBreak') }),
+  ]),
+) as z.ZodType<CoreReading['blocks'][number]>;
 
 /** A version read for showing in the page. */
 export const Reading = z.object({
-  format: z.enum(['docx', 'text']), blocks: z.array(Block),
-  margins: z.array(z.object({ kind: z.enum(['header', 'footer']), pages: z.enum(['default', 'first', 'even']), section: z.number(), blocks: z.array(Block) })),
-  notes: z.array(z.object({ number: z.number(), kind: z.enum(['footnote', 'endnote']), blocks: z.array(Block) })),
+  format: z.enum(['docx', 'text']),
+  blocks: z.array(Block),
+  margins: z.array(
+    z.object({
+      kind: z.enum(['header', 'footer']),
+      pages: z.enum(['default', 'first', 'even']),
+      section: z.number(),
+      blocks: z.array(Block),
+    }),
+  ),
+  notes: z.array(
+    z.object({ number: z.number(), kind: z.enum(['footnote', 'endnote']), blocks: z.array(Block) }),
+  ),
 });
 
-const ComparedRunSchema = z.object({ ...runShape, status: z.enum(['same', 'deleted', 'inserted']) }) as z.ZodType<ComparedRun>;
+const ComparedRunSchema = z.object({
+  ...runShape,
+  status: z.enum(['same', 'deleted', 'inserted']),
+}) as z.ZodType<ComparedRun>;
 const status = z.enum(['same', 'inserted', 'deleted', 'changed', 'moved', 'restyled', 'movedAway']);
-const Compared: z.ZodType<ComparedBlock> = z.lazy(() => z.union([
-  z.object({ ...textShape, status, change: z.number().nullable(), runs: z.array(ComparedRunSchema) }),
-  z.object({
-    kind: z.literal('table'), status, change: z.number().nullable(),
-    rows: z.array(z.object({
-      status: z.enum(['same', 'inserted', 'deleted', 'changed']), change: z.number().nullable(), header: z.boolean(),
-      cells: z.array(z.object({ ...cellShape, blocks: z.array(Compared) })),
-    })),
-  }),
-])) as z.ZodType<ComparedBlock>;
+const Compared: z.ZodType<ComparedBlock> = z.lazy(() =>
+  z.union([
+    z.object({ ...textShape, status, change: z.number().nullable(), runs: z.array(ComparedRunSchema) }),
+    z.object({
+      kind: z.literal('table'),
+      status,
+      change: z.number().nullable(),
+      rows: z.array(
+        z.object({
+          status: z.enum(['same', 'inserted', 'deleted', 'changed']),
+          change: z.number().nullable(),
+          header: z.boolean(),
+          cells: z.array(z.object({ ...cellShape, blocks: z.array(Compared) })),
+        }),
+      ),
+    }),
+  ]),
+) as z.ZodType<ComparedBlock>;
 
 const where = z.enum(['field', 'header', 'footer', 'body', 'note']);
 const kind = z.enum(['inserted', 'deleted', 'changed', 'moved', 'restyled']);
+/** What changed between two versions. */
 export const Comparison = z.object({
-  from: z.string(), to: z.string(),
-  changes: z.array(z.object({
-    id: z.number(), kind, where, what: z.string(), before: z.string(), after: z.string(), wordsDeleted: z.number(), wordsInserted: z.number(),
-  })),
+  from: z.string(),
+  to: z.string(),
+  changes: z.array(
+    z.object({
+      id: z.number(),
+      kind,
+      where,
+      what: z.string(),
+      before: z.string(),
+      after: z.string(),
+      wordsDeleted: z.number(),
+      wordsInserted: z.number(),
+    }),
+  ),
   counts: z.object({
-    inserted: z.number(), deleted: z.number(), changed: z.number(), moved: z.number(), restyled: z.number(),
-    wordsDeleted: z.number(), wordsInserted: z.number(),
+    inserted: z.number(),
+    deleted: z.number(),
+    changed: z.number(),
+    moved: z.number(),
+    restyled: z.number(),
+    wordsDeleted: z.number(),
+    wordsInserted: z.number(),
   }),
   parts: z.array(z.object({ where, label: z.string(), blocks: z.array(Compared) })),
 });

@@ -1,15 +1,29 @@
 import { z } from 'zod';
 import { Id, VersionName } from './common.ts';
+import * as approval from './approval.ts';
+import * as bulk from './bulk.ts';
+import * as consequences from './consequences.ts';
 import * as custody from './custody.ts';
+import * as desk from './desk.ts';
 import * as documents from './documents.ts';
 import * as libraries from './libraries.ts';
+import * as members from './members.ts';
+import * as merge from './merge.ts';
+import * as notices from './notices.ts';
+import * as people from './people.ts';
 import * as reading from './reading.ts';
 import * as rulebook from './rulebook.ts';
 import * as session from './session.ts';
+import * as shelf from './shelf.ts';
+import * as versions from './versions.ts';
+import * as visibility from './visibility.ts';
 
 type Fallback<T, D> = T extends z.ZodType ? z.output<T> : D;
 
-/** One route of the HTTP interface: what it takes and what it answers. Server, documentation and tests all read this. */
+/**
+ * One route of the HTTP interface: what it takes and what it answers. Server, documentation and tests all
+ * read this.
+ */
 export interface Route<P = unknown, Q = unknown, B = unknown, A = unknown> {
   method: 'get' | 'post' | 'put' | 'patch' | 'delete';
   /** With parameters in braces, below `/api/v1`. */
@@ -31,14 +45,36 @@ export interface Route<P = unknown, Q = unknown, B = unknown, A = unknown> {
 }
 
 interface Description {
-  method: Route['method']; path: string; summary: string;
-  params?: z.ZodType; query?: z.ZodType; body?: z.ZodType; sends?: Route['sends']; status?: number; answer?: z.ZodType; open?: boolean; seenAs?: boolean;
+  method: Route['method'];
+  path: string;
+  summary: string;
+  params?: z.ZodType;
+  query?: z.ZodType;
+  body?: z.ZodType;
+  sends?: Route['sends'];
+  status?: number;
+  answer?: z.ZodType;
+  open?: boolean;
+  seenAs?: boolean;
 }
 
 function route<const D extends Description>(description: D) {
-  const { params = z.object({}), query = z.strictObject({}), body = null, answer = null, sends = body ? 'json' : null, status = 200, open = false, seenAs = false } = description;
+  const {
+    params = z.object({}),
+    query = z.strictObject({}),
+    body = null,
+    answer = null,
+    sends = body ? 'json' : null,
+    status = 200,
+    open = false,
+    seenAs = false,
+  } = description;
   return { ...description, params, query, body, answer, sends, status, open, seenAs } as unknown as Route<
-    Fallback<D['params'], Record<string, never>>, Fallback<D['query'], Record<string, never>>, Fallback<D['body'], undefined>, Fallback<D['answer'], void>>;
+    Fallback<D['params'], Record<string, never>>,
+    Fallback<D['query'], Record<string, never>>,
+    Fallback<D['body'], undefined>,
+    Fallback<D['answer'], void>
+  >;
 }
 
 const byId = z.object({ id: Id });
@@ -48,88 +84,596 @@ const byPicture = byVersion.extend({ part: z.string().max(300) });
 
 /** Every route, by the name of what it does. */
 export const routes = {
-  signIn: route({ method: 'post', path: '/session', summary: 'Sign in', body: session.SignIn, answer: session.Session, open: true }),
-  readSession: route({ method: 'get', path: '/session', summary: 'Who is signed in', answer: session.Session }),
+  signIn: route({
+    method: 'post',
+    path: '/session',
+    summary: 'Sign in',
+    body: session.SignIn,
+    answer: session.Session,
+    open: true,
+  }),
+  readSession: route({
+    method: 'get',
+    path: '/session',
+    summary: 'Who is signed in',
+    answer: session.Session,
+  }),
   signOut: route({ method: 'delete', path: '/session', summary: 'Sign out', status: 204, open: true }),
-  listTokens: route({ method: 'get', path: '/tokens', summary: "One's personal tokens", answer: session.TokenList }),
-  makeToken: route({ method: 'post', path: '/tokens', summary: 'Make a personal token for scripts', body: session.NewToken, answer: session.MadeToken, status: 201 }),
-  revokeToken: route({ method: 'delete', path: '/tokens/{id}', summary: 'Revoke a personal token', params: byId, status: 204 }),
+  listTokens: route({
+    method: 'get',
+    path: '/tokens',
+    summary: "One's personal tokens",
+    answer: session.TokenList,
+  }),
+  makeToken: route({
+    method: 'post',
+    path: '/tokens',
+    summary: 'Make a personal token for scripts',
+    body: session.NewToken,
+    answer: session.MadeToken,
+    status: 201,
+  }),
+  revokeToken: route({
+    method: 'delete',
+    path: '/tokens/{id}',
+    summary: 'Revoke a personal token',
+    params: byId,
+    status: 204,
+  }),
 
-  listLibraries: route({ seenAs: true, method: 'get', path: '/libraries', summary: 'Libraries the caller is a member of', answer: libraries.LibraryList }),
-  createLibrary: route({ method: 'post', path: '/libraries', summary: 'Make a library (site administrator)', body: libraries.NewLibrary, answer: libraries.Library, status: 201 }),
-  readLibrary: route({ seenAs: true, method: 'get', path: '/libraries/{id}', summary: 'One library', params: byId, answer: libraries.Library }),
-  changeLibrary: route({ method: 'patch', path: '/libraries/{id}', summary: 'Change name or purpose (controller; If-Match)', params: byId, body: libraries.LibraryPatch, answer: libraries.Library }),
-  listMembers: route({ method: 'get', path: '/libraries/{id}/members', summary: 'Members and their roles', params: byId, answer: z.array(libraries.MemberView) }),
-  setMembers: route({ method: 'put', path: '/libraries/{id}/members', summary: 'Replace the members (controller or site administrator; If-Match)', params: byId, body: libraries.Members, answer: z.array(libraries.MemberView) }),
-  readRulebook: route({ seenAs: true, method: 'get', path: '/libraries/{id}/rulebook', summary: "A library's rules", params: byId, answer: rulebook.RulebookView }),
-  changeRulebook: route({ method: 'put', path: '/libraries/{id}/rulebook', summary: 'Set rules, with a reason (controller; If-Match)', params: byId, body: rulebook.NewRules, answer: rulebook.RulebookView }),
-  rulebookHistory: route({ method: 'get', path: '/libraries/{id}/rulebook/history', summary: 'Revisions of the Rulebook, newest first', params: byId, query: documents.VersionQuery, answer: rulebook.RulebookHistory }),
-  consequences: route({ method: 'post', path: '/libraries/{id}/rulebook/consequences', summary: 'What proposed rules would do; changes nothing. With `Prefer: respond-async, wait=SECONDS` (RFC 7240) a long one answers 202 with a job', params: byId, query: rulebook.ConsequencesQuery, body: rulebook.RulebookChoices, answer: rulebook.Consequences }),
-  pace: route({ method: 'get', path: '/libraries/{id}/pace', summary: "How often the library publishes, and limits made of that", params: byId, answer: rulebook.PaceView }),
-  shelf: route({ method: 'get', path: '/libraries/{id}/shelf', summary: 'The recovery shelf: thinned content that can be recovered, the soonest to go first', params: byId, query: rulebook.ShelfQuery, answer: rulebook.Shelf, seenAs: true }),
-  readJob: route({ method: 'get', path: '/jobs/{id}', summary: 'Long work: how far it is', params: byId, answer: rulebook.Job }),
-  cancelJob: route({ method: 'delete', path: '/jobs/{id}', summary: 'Cancel a computation of consequences', params: byId, status: 204 }),
+  listLibraries: route({
+    seenAs: true,
+    method: 'get',
+    path: '/libraries',
+    summary: 'Libraries the caller is a member of',
+    answer: libraries.LibraryList,
+  }),
+  createLibrary: route({
+    method: 'post',
+    path: '/libraries',
+    summary: 'Make a library (system administrator)',
+    body: libraries.NewLibrary,
+    answer: libraries.Library,
+    status: 201,
+  }),
+  readLibrary: route({
+    seenAs: true,
+    method: 'get',
+    path: '/libraries/{id}',
+    summary: 'One library',
+    params: byId,
+    answer: libraries.Library,
+  }),
+  changeLibrary: route({
+    method: 'patch',
+    path: '/libraries/{id}',
+    summary: 'Change name or purpose (controller; If-Match)',
+    params: byId,
+    body: libraries.LibraryPatch,
+    answer: libraries.Library,
+  }),
+  listMembers: route({
+    method: 'get',
+    path: '/libraries/{id}/members',
+    summary: 'Members and their roles',
+    params: byId,
+    answer: z.array(members.MemberView),
+  }),
+  setMembers: route({
+    method: 'put',
+    path: '/libraries/{id}/members',
+    summary: 'Replace the members (controller or system administrator; If-Match)',
+    params: byId,
+    body: members.Members,
+    answer: z.array(members.MemberView),
+  }),
+  readRulebook: route({
+    seenAs: true,
+    method: 'get',
+    path: '/libraries/{id}/rulebook',
+    summary: "A library's rules",
+    params: byId,
+    answer: rulebook.RulebookView,
+  }),
+  changeRulebook: route({
+    method: 'put',
+    path: '/libraries/{id}/rulebook',
+    summary: 'Set rules, with a reason (controller; If-Match)',
+    params: byId,
+    body: rulebook.NewRules,
+    answer: rulebook.RulebookView,
+  }),
+  rulebookHistory: route({
+    method: 'get',
+    path: '/libraries/{id}/rulebook/history',
+    summary: 'Revisions of the Rulebook, newest first',
+    params: byId,
+    query: versions.VersionQuery,
+    answer: rulebook.RulebookHistory,
+  }),
+  consequences: route({
+    method: 'post',
+    path: '/libraries/{id}/rulebook/consequences',
+    summary:
+      'What proposed rules would do; changes nothing. With `Prefer: respond-async, wait=SECONDS` (RFC 7240) a long one answers 202 with a job',
+    params: byId,
+    query: consequences.ConsequencesQuery,
+    body: rulebook.RulebookChoices,
+    answer: consequences.Consequences,
+  }),
+  pace: route({
+    method: 'get',
+    path: '/libraries/{id}/pace',
+    summary: 'How often the library publishes, and limits made of that',
+    params: byId,
+    answer: rulebook.PaceView,
+  }),
+  shelf: route({
+    method: 'get',
+    path: '/libraries/{id}/shelf',
+    summary: 'The recovery shelf: thinned content that can be recovered, the soonest to go first',
+    params: byId,
+    query: shelf.ShelfQuery,
+    answer: shelf.Shelf,
+    seenAs: true,
+  }),
+  readJob: route({
+    method: 'get',
+    path: '/jobs/{id}',
+    summary: 'Long work: how far it is',
+    params: byId,
+    answer: consequences.Job,
+  }),
+  cancelJob: route({
+    method: 'delete',
+    path: '/jobs/{id}',
+    summary: 'Cancel a computation of consequences',
+    params: byId,
+    status: 204,
+  }),
 
-  listPeople: route({ method: 'get', path: '/people', summary: 'Accounts (site administrators and controllers)', query: libraries.PeopleQuery, answer: libraries.PeopleList }),
-  addPerson: route({ method: 'post', path: '/people', summary: 'Make an account (site administrator)', body: libraries.NewPerson, answer: libraries.PersonView, status: 201 }),
-  listGroups: route({ method: 'get', path: '/groups', summary: 'Groups and their people (site administrators and controllers)', answer: libraries.GroupList }),
-  addGroup: route({ method: 'post', path: '/groups', summary: 'Make a group (site administrator)', body: libraries.GroupBody, answer: libraries.Group, status: 201 }),
-  changeGroup: route({ method: 'put', path: '/groups/{id}', summary: "Change a group's name and people (site administrator)", params: byId, body: libraries.GroupBody, answer: libraries.Group }),
-  removeGroup: route({ method: 'delete', path: '/groups/{id}', summary: 'Remove a group and the roles it held (site administrator)', params: byId, status: 204 }),
+  listPeople: route({
+    method: 'get',
+    path: '/people',
+    summary: 'Accounts (system administrators and controllers)',
+    query: people.PeopleQuery,
+    answer: people.PeopleList,
+  }),
+  addPerson: route({
+    method: 'post',
+    path: '/people',
+    summary: 'Make an account (system administrator)',
+    body: people.NewPerson,
+    answer: people.PersonView,
+    status: 201,
+  }),
+  listGroups: route({
+    method: 'get',
+    path: '/groups',
+    summary: 'Groups and their people (system administrators and controllers)',
+    answer: people.GroupList,
+  }),
+  addGroup: route({
+    method: 'post',
+    path: '/groups',
+    summary: 'Make a group (system administrator)',
+    body: people.GroupBody,
+    answer: people.Group,
+    status: 201,
+  }),
+  changeGroup: route({
+    method: 'put',
+    path: '/groups/{id}',
+    summary: "Change a group's name and people (system administrator)",
+    params: byId,
+    body: people.GroupBody,
+    answer: people.Group,
+  }),
+  removeGroup: route({
+    method: 'delete',
+    path: '/groups/{id}',
+    summary: 'Remove a group and the roles it held (system administrator)',
+    params: byId,
+    status: 204,
+  }),
 
-  listDocuments: route({ seenAs: true, method: 'get', path: '/libraries/{id}/documents', summary: 'The Register', params: byId, query: documents.DocumentQuery, answer: documents.DocumentList }),
-  createDocument: route({ method: 'post', path: '/libraries/{id}/documents', summary: 'Register a document with its first version', params: byId, body: documents.NewDocumentForm, sends: 'form', answer: documents.Document, status: 201 }),
-  readDocument: route({ seenAs: true, method: 'get', path: '/documents/{id}', summary: 'One document', params: byId, answer: documents.Document }),
-  changeDocument: route({ method: 'patch', path: '/documents/{id}', summary: 'Change fields: a new version (If-Match)', params: byId, body: documents.DocumentPatch, answer: documents.Version }),
-  documentContent: route({ seenAs: true, method: 'get', path: '/documents/{id}/content', summary: 'The bytes of what is in force', params: byId, query: custody.MarkedQuery }),
+  listDocuments: route({
+    seenAs: true,
+    method: 'get',
+    path: '/libraries/{id}/documents',
+    summary: 'The Register',
+    params: byId,
+    query: documents.DocumentQuery,
+    answer: documents.DocumentList,
+  }),
+  createDocument: route({
+    method: 'post',
+    path: '/libraries/{id}/documents',
+    summary: 'Register a document with its first version',
+    params: byId,
+    body: documents.NewDocumentForm,
+    sends: 'form',
+    answer: documents.Document,
+    status: 201,
+  }),
+  readDocument: route({
+    seenAs: true,
+    method: 'get',
+    path: '/documents/{id}',
+    summary: 'One document',
+    params: byId,
+    answer: documents.Document,
+  }),
+  changeDocument: route({
+    method: 'patch',
+    path: '/documents/{id}',
+    summary: 'Change fields: a new version (If-Match)',
+    params: byId,
+    body: documents.DocumentPatch,
+    answer: versions.Version,
+  }),
+  documentContent: route({
+    seenAs: true,
+    method: 'get',
+    path: '/documents/{id}/content',
+    summary: 'The bytes of what is in force',
+    params: byId,
+    query: custody.MarkedQuery,
+  }),
 
-  listVersions: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions', summary: 'Versions the caller sees, newest first', params: byId, query: documents.VersionQuery, answer: documents.VersionList }),
-  readVersion: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions/{v}', summary: 'One version', params: byVersion, answer: documents.Version }),
-  versionContent: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions/{v}/content', summary: "A version's bytes, as checked in", params: byVersion, query: custody.MarkedQuery }),
-  versionReading: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions/{v}/reading', summary: 'A version as blocks, for reading in the page', params: byVersion, answer: reading.Reading }),
-  versionPicture: route({ seenAs: true, method: 'get', path: '/documents/{id}/versions/{v}/pictures/{part}', summary: 'A picture inside a version', params: byPicture }),
-  compareVersions: route({ seenAs: true, method: 'get', path: '/documents/{id}/compare', summary: 'What changed between two versions', params: byId, query: reading.CompareQuery, answer: reading.Comparison }),
+  listVersions: route({
+    seenAs: true,
+    method: 'get',
+    path: '/documents/{id}/versions',
+    summary: 'Versions the caller sees, newest first',
+    params: byId,
+    query: versions.VersionQuery,
+    answer: versions.VersionList,
+  }),
+  readVersion: route({
+    seenAs: true,
+    method: 'get',
+    path: '/documents/{id}/versions/{v}',
+    summary: 'One version',
+    params: byVersion,
+    answer: versions.Version,
+  }),
+  versionContent: route({
+    seenAs: true,
+    method: 'get',
+    path: '/documents/{id}/versions/{v}/content',
+    summary: "A version's bytes, as checked in",
+    params: byVersion,
+    query: custody.MarkedQuery,
+  }),
+  versionReading: route({
+    seenAs: true,
+    method: 'get',
+    path: '/documents/{id}/versions/{v}/reading',
+    summary: 'A version as blocks, for reading in the page',
+    params: byVersion,
+    answer: reading.Reading,
+  }),
+  versionPicture: route({
+    seenAs: true,
+    method: 'get',
+    path: '/documents/{id}/versions/{v}/pictures/{part}',
+    summary: 'A picture inside a version',
+    params: byPicture,
+  }),
+  compareVersions: route({
+    seenAs: true,
+    method: 'get',
+    path: '/documents/{id}/compare',
+    summary: 'What changed between two versions',
+    params: byId,
+    query: reading.CompareQuery,
+    answer: reading.Comparison,
+  }),
 
-  readCheckout: route({ seenAs: true, method: 'get', path: '/documents/{id}/checkout', summary: 'Who holds the document', params: byId, answer: documents.Custody }),
-  checkOut: route({ method: 'post', path: '/documents/{id}/checkout', summary: 'Check out', params: byId, body: documents.CheckOut, answer: documents.Custody, status: 201 }),
-  prolong: route({ method: 'patch', path: '/documents/{id}/checkout', summary: 'Prolong the check-out', params: byId, body: documents.Prolong, answer: documents.Custody }),
-  discard: route({ method: 'delete', path: '/documents/{id}/checkout', summary: 'Discard the check-out and what was saved in it', params: byId, status: 204 }),
-  workingCopy: route({ method: 'get', path: '/documents/{id}/checkout/content', summary: 'The working copy, or its base while nothing was saved (holder)', params: byId, query: custody.MarkedQuery }),
-  saveWorkingCopy: route({ method: 'put', path: '/documents/{id}/checkout/content', summary: 'Put an edited file into the working copy (holder; If-Match)', params: byId, query: custody.SaveQuery, sends: 'bytes', answer: documents.Custody }),
-  listSaves: route({ method: 'get', path: '/documents/{id}/checkout/saves', summary: 'The saves of the working copy (holder)', params: byId, answer: documents.SaveList }),
-  readSave: route({ method: 'get', path: '/documents/{id}/checkout/saves/{position}/content', summary: 'One save of the working copy (holder)', params: byPosition }),
-  goBackToSave: route({ method: 'post', path: '/documents/{id}/checkout/saves/{position}/go-back', summary: 'Make an earlier save the working copy again, as a new step (holder)', params: byPosition, answer: documents.Custody }),
-  compareSoFar: route({ method: 'get', path: '/documents/{id}/checkout/compare', summary: 'What the working copy changed against its base so far (holder)', params: byId, answer: reading.Comparison }),
-  lift: route({ method: 'post', path: '/documents/{id}/checkout/lift', summary: "End somebody's check-out, setting the working copy aside on their Desk (controller)", params: byId, body: custody.Lift, answer: documents.Document }),
-  custodyHistory: route({ seenAs: true, method: 'get', path: '/documents/{id}/custody', summary: 'Who held the document, newest first', params: byId, query: custody.CustodyQuery, answer: custody.CustodyHistory }),
-  checkIn: route({ method: 'post', path: '/documents/{id}/checkin', summary: 'Check in: a new version', params: byId, body: documents.CheckInForm, sends: 'form', answer: documents.Version, status: 201 }),
-  restore: route({ method: 'post', path: '/documents/{id}/restore', summary: "Bring an earlier version's content back as a new version", params: byId, body: documents.Restore, answer: documents.Version, status: 201 }),
-  publish: route({ method: 'post', path: '/documents/{id}/publish', summary: 'Publish the open draft', params: byId, body: documents.Publish, answer: documents.Version, status: 201 }),
-  uploadVersion: route({ method: 'post', path: '/documents/{id}/versions', summary: 'A new version without a check-out, where custody is optional', params: byId, body: documents.UploadForm, sends: 'form', answer: documents.Version, status: 201 }),
-  submit: route({ method: 'post', path: '/documents/{id}/submit', summary: 'Ask the approvers about the latest draft', params: byId, body: documents.Submit, answer: documents.Version }),
-  callBack: route({ method: 'post', path: '/documents/{id}/call-back', summary: 'Take the version out of approval, a draft again', params: byId, body: documents.CallBack, answer: documents.Version }),
-  decide: route({ method: 'post', path: '/documents/{id}/decision', summary: 'Decide about the version in approval', params: byId, body: documents.Decide, answer: documents.Version }),
-  thinVersion: route({ method: 'post', path: '/documents/{id}/versions/{v}/thin', summary: "Put a version's content on the recovery shelf", params: byVersion, body: documents.ByHand, answer: documents.Version }),
-  recoverVersion: route({ method: 'post', path: '/documents/{id}/versions/{v}/recover', summary: 'Take content back from the recovery shelf; the version is sheltered then', params: byVersion, body: documents.ByHand, answer: documents.Version }),
-  shelterVersion: route({ method: 'post', path: '/documents/{id}/versions/{v}/shelter', summary: 'Exempt a version from thinning', params: byVersion, body: documents.ByHand, answer: documents.Version }),
-  unshelterVersion: route({ method: 'post', path: '/documents/{id}/versions/{v}/unshelter', summary: 'End the exemption', params: byVersion, body: documents.ByHand, answer: documents.Version }),
-  visibility: route({ method: 'get', path: '/documents/{id}/visibility', summary: 'Who sees which version, and why (controller)', params: byId, query: rulebook.VisibilityQuery, answer: rulebook.Visibility }),
+  readCheckout: route({
+    seenAs: true,
+    method: 'get',
+    path: '/documents/{id}/checkout',
+    summary: 'Who holds the document',
+    params: byId,
+    answer: custody.Custody,
+  }),
+  checkOut: route({
+    method: 'post',
+    path: '/documents/{id}/checkout',
+    summary: 'Check out',
+    params: byId,
+    body: custody.CheckOut,
+    answer: custody.Custody,
+    status: 201,
+  }),
+  prolong: route({
+    method: 'patch',
+    path: '/documents/{id}/checkout',
+    summary: 'Keep it longer',
+    params: byId,
+    body: custody.Prolong,
+    answer: custody.Custody,
+  }),
+  giveBack: route({
+    method: 'delete',
+    path: '/documents/{id}/checkout',
+    summary: 'Give back the check-out without a version; what was saved in it goes',
+    params: byId,
+    status: 204,
+  }),
+  workingCopy: route({
+    method: 'get',
+    path: '/documents/{id}/checkout/content',
+    summary: 'The working copy, or its base while nothing was saved (holder)',
+    params: byId,
+    query: custody.MarkedQuery,
+  }),
+  saveWorkingCopy: route({
+    method: 'put',
+    path: '/documents/{id}/checkout/content',
+    summary: 'Put an edited file into the working copy (holder; If-Match)',
+    params: byId,
+    query: custody.SaveQuery,
+    sends: 'bytes',
+    answer: custody.Custody,
+  }),
+  listSaves: route({
+    method: 'get',
+    path: '/documents/{id}/checkout/saves',
+    summary: 'The saves of the working copy (holder)',
+    params: byId,
+    answer: custody.SaveList,
+  }),
+  readSave: route({
+    method: 'get',
+    path: '/documents/{id}/checkout/saves/{position}/content',
+    summary: 'One save of the working copy (holder)',
+    params: byPosition,
+  }),
+  goBackToSave: route({
+    method: 'post',
+    path: '/documents/{id}/checkout/saves/{position}/go-back',
+    summary: 'Make an earlier save the working copy again, as a new step (holder)',
+    params: byPosition,
+    answer: custody.Custody,
+  }),
+  compareSoFar: route({
+    method: 'get',
+    path: '/documents/{id}/checkout/compare',
+    summary: 'What the working copy changed against its base so far (holder)',
+    params: byId,
+    answer: reading.Comparison,
+  }),
+  lift: route({
+    method: 'post',
+    path: '/documents/{id}/checkout/lift',
+    summary: "End somebody's check-out, setting the working copy aside on their Desk (controller)",
+    params: byId,
+    body: custody.Lift,
+    answer: documents.Document,
+  }),
+  custodyHistory: route({
+    seenAs: true,
+    method: 'get',
+    path: '/documents/{id}/custody',
+    summary: 'Who held the document, newest first',
+    params: byId,
+    query: custody.CustodyQuery,
+    answer: custody.CustodyHistory,
+  }),
+  checkIn: route({
+    method: 'post',
+    path: '/documents/{id}/checkin',
+    summary: 'Check in: a new version',
+    params: byId,
+    body: custody.CheckInForm,
+    sends: 'form',
+    answer: versions.Version,
+    status: 201,
+  }),
+  restore: route({
+    method: 'post',
+    path: '/documents/{id}/restore',
+    summary: "Bring an earlier version's content back as a new version",
+    params: byId,
+    body: versions.Restore,
+    answer: versions.Version,
+    status: 201,
+  }),
+  publish: route({
+    method: 'post',
+    path: '/documents/{id}/publish',
+    summary: 'Publish the open draft',
+    params: byId,
+    body: versions.Publish,
+    answer: versions.Version,
+    status: 201,
+  }),
+  uploadVersion: route({
+    method: 'post',
+    path: '/documents/{id}/versions',
+    summary: 'A new version without a check-out, where custody is optional',
+    params: byId,
+    body: custody.UploadForm,
+    sends: 'form',
+    answer: versions.Version,
+    status: 201,
+  }),
+  submit: route({
+    method: 'post',
+    path: '/documents/{id}/submit',
+    summary: 'Ask the approvers about the latest draft',
+    params: byId,
+    body: approval.Submit,
+    answer: versions.Version,
+  }),
+  callBack: route({
+    method: 'post',
+    path: '/documents/{id}/call-back',
+    summary: 'Take back the submission: the version is a draft again',
+    params: byId,
+    body: approval.CallBack,
+    answer: versions.Version,
+  }),
+  decide: route({
+    method: 'post',
+    path: '/documents/{id}/decision',
+    summary: 'Decide about the version in approval',
+    params: byId,
+    body: approval.Decide,
+    answer: versions.Version,
+  }),
+  thinVersion: route({
+    method: 'post',
+    path: '/documents/{id}/versions/{v}/thin',
+    summary: "Put a version's content on the recovery shelf",
+    params: byVersion,
+    body: versions.ByHand,
+    answer: versions.Version,
+  }),
+  recoverVersion: route({
+    method: 'post',
+    path: '/documents/{id}/versions/{v}/recover',
+    summary: 'Take content back from the recovery shelf; the version is sheltered then',
+    params: byVersion,
+    body: versions.ByHand,
+    answer: versions.Version,
+  }),
+  shelterVersion: route({
+    method: 'post',
+    path: '/documents/{id}/versions/{v}/shelter',
+    summary: 'Exempt a version from thinning',
+    params: byVersion,
+    body: versions.ByHand,
+    answer: versions.Version,
+  }),
+  unshelterVersion: route({
+    method: 'post',
+    path: '/documents/{id}/versions/{v}/unshelter',
+    summary: 'End the exemption',
+    params: byVersion,
+    body: versions.ByHand,
+    answer: versions.Version,
+  }),
+  visibility: route({
+    method: 'get',
+    path: '/documents/{id}/visibility',
+    summary: 'Who sees which version, and why (controller)',
+    params: byId,
+    query: visibility.VisibilityQuery,
+    answer: visibility.Visibility,
+  }),
 
-  desk: route({ method: 'get', path: '/desk', summary: 'What one holds, what waits for one, what came back, files of one\'s own, notices', answer: custody.Desk }),
-  listNotices: route({ method: 'get', path: '/notices', summary: 'What one was told, newest first', query: custody.CustodyQuery, answer: custody.NoticeList }),
-  readNotices: route({ method: 'post', path: '/notices/read', summary: 'Mark notices as read, up to one', body: custody.NoticesRead, status: 204 }),
-  addDeskFile: route({ method: 'post', path: '/desk/files', summary: 'Upload a file to one\'s Desk: an arrival', body: custody.DeskFileForm, sends: 'form', answer: custody.DeskFile, status: 201 }),
-  takeLooseCopy: route({ method: 'post', path: '/documents/{id}/versions/{v}/loose-copy', summary: 'A private copy of a version on one\'s Desk, to be edited without versions', params: byVersion, body: custody.LooseCopy, answer: custody.DeskFile, status: 201 }),
-  readDeskFile: route({ method: 'get', path: '/desk/files/{id}', summary: 'One file of one\'s Desk', params: byId, answer: custody.DeskFile }),
-  deskFileContent: route({ method: 'get', path: '/desk/files/{id}/content', summary: 'Its bytes', params: byId }),
-  deskSaveContent: route({ method: 'get', path: '/desk/files/{id}/saves/{position}/content', summary: 'An earlier save of a copy set aside', params: byPosition }),
-  saveDeskFile: route({ method: 'put', path: '/desk/files/{id}/content', summary: 'Write it anew (If-Match)', params: byId, sends: 'bytes', answer: custody.DeskFile }),
-  removeDeskFile: route({ method: 'delete', path: '/desk/files/{id}', summary: 'Throw it away', params: byId, status: 204 }),
-  mergeDeskFile: route({ method: 'get', path: '/desk/files/{id}/merge', summary: 'Laid over what happened since it was taken', params: byId, query: custody.MergeQuery, answer: custody.Merge }),
-  bringIn: route({ method: 'post', path: '/desk/files/{id}/bring-in', summary: 'Make it the next version of a document', params: byId, body: custody.BringIn, answer: documents.Version, status: 201 }),
-  registerDeskFile: route({ method: 'post', path: '/desk/files/{id}/register', summary: 'Register it as a new document', params: byId, body: custody.RegisterFile, answer: documents.Document, status: 201 }),
-  bulk: route({ method: 'post', path: '/bulk', summary: 'One act on several documents, each by itself; or, with `rehearse`, what would become of each', body: custody.Bulk, answer: custody.BulkOutcomes }),
-  events: route({ method: 'get', path: '/events', summary: 'Server-sent events: documents that changed for the caller, notices' }),
+  desk: route({
+    method: 'get',
+    path: '/desk',
+    summary: "What one holds, what waits for one, what came back, files of one's own, notices",
+    answer: desk.Desk,
+  }),
+  listNotices: route({
+    method: 'get',
+    path: '/notices',
+    summary: 'What one was told, newest first',
+    query: custody.CustodyQuery,
+    answer: notices.NoticeList,
+  }),
+  readNotices: route({
+    method: 'post',
+    path: '/notices/read',
+    summary: 'Mark notices as read, up to one',
+    body: notices.NoticesRead,
+    status: 204,
+  }),
+  addDeskFile: route({
+    method: 'post',
+    path: '/desk/files',
+    summary: "Upload a file to one's Desk: an arrival",
+    body: desk.DeskFileForm,
+    sends: 'form',
+    answer: desk.DeskFile,
+    status: 201,
+  }),
+  takeLooseCopy: route({
+    method: 'post',
+    path: '/documents/{id}/versions/{v}/loose-copy',
+    summary: "A private copy of a version on one's Desk, to be edited without versions",
+    params: byVersion,
+    body: desk.LooseCopy,
+    answer: desk.DeskFile,
+    status: 201,
+  }),
+  readDeskFile: route({
+    method: 'get',
+    path: '/desk/files/{id}',
+    summary: "One file of one's Desk",
+    params: byId,
+    answer: desk.DeskFile,
+  }),
+  deskFileContent: route({
+    method: 'get',
+    path: '/desk/files/{id}/content',
+    summary: 'Its bytes',
+    params: byId,
+  }),
+  deskSaveContent: route({
+    method: 'get',
+    path: '/desk/files/{id}/saves/{position}/content',
+    summary: 'An earlier save of a copy set aside',
+    params: byPosition,
+  }),
+  saveDeskFile: route({
+    method: 'put',
+    path: '/desk/files/{id}/content',
+    summary: 'Write it anew (If-Match)',
+    params: byId,
+    sends: 'bytes',
+    answer: desk.DeskFile,
+  }),
+  removeDeskFile: route({
+    method: 'delete',
+    path: '/desk/files/{id}',
+    summary: 'Throw it away',
+    params: byId,
+    status: 204,
+  }),
+  mergeDeskFile: route({
+    method: 'get',
+    path: '/desk/files/{id}/merge',
+    summary: 'Laid over what happened since it was taken',
+    params: byId,
+    query: merge.MergeQuery,
+    answer: merge.Merge,
+  }),
+  bringIn: route({
+    method: 'post',
+    path: '/desk/files/{id}/bring-in',
+    summary: 'Make it the next version of a document',
+    params: byId,
+    body: merge.BringIn,
+    answer: versions.Version,
+    status: 201,
+  }),
+  registerDeskFile: route({
+    method: 'post',
+    path: '/desk/files/{id}/register',
+    summary: 'Register it as a new document',
+    params: byId,
+    body: desk.RegisterFile,
+    answer: documents.Document,
+    status: 201,
+  }),
+  bulk: route({
+    method: 'post',
+    path: '/bulk',
+    summary: 'One act on several documents, each by itself; or, with `rehearse`, what would become of each',
+    body: bulk.Bulk,
+    answer: bulk.BulkOutcomes,
+  }),
+  events: route({
+    method: 'get',
+    path: '/events',
+    summary: 'Server-sent events: documents that changed for the caller, notices',
+  }),
 } satisfies Record<string, Route<never, never, never, never> | Route>;
-
-export type Routes = typeof routes;

@@ -1,35 +1,90 @@
 import {
-  AlignmentType, Document, Footer, Header, HeadingLevel, LevelFormat, Packer, PageNumber, Paragraph, Tab, TabStopPosition, TabStopType, Table,
-  TableCell, TableRow, TextRun, WidthType,
+  AlignmentType,
+  Document,
+  Footer,
+  Header,
+  HeadingLevel,
+  LevelFormat,
+  Packer,
+  PageNumber,
+  Paragraph,
+  Tab,
+  TabStopPosition,
+  TabStopType,
+  Table,
+  TableCell,
+  TableRow,
+  TextRun,
+  WidthType,
 } from 'docx';
 
 /** What the headers and footers of a controlled document say. */
-export interface Imprint { number: string; kind: string; title: string }
+export interface Imprint {
+  number: string;
+  kind: string;
+  title: string;
+}
 
 /**
- * Makes a .docx of a text in a plain notation, a block a line: `# ` and `## ` headings, `- ` and `1. ` list items, `| a | b |` table rows
- * (the first of a table is its head), `===` a new page, anything else a paragraph; `**bold**` and `_slanted_` inside.
+ * Makes a .docx of a text in a plain notation, a block a line: `# ` and `## ` headings, `- ` and `1. ` list
+ * items, `| a | b |` table rows (the first of a table is its head), `===` a new page, anything else a
+ * paragraph; `**bold**` and `_slanted_` inside.
  */
 export async function makeDocx(text: string, imprint: Imprint): Promise<Buffer> {
-  const lines = text.split('\n').map((line) => line.trim()).filter(Boolean);
+  const lines = text
+    .split('\n')
+    .map((line) => line.trim())
+    .filter(Boolean);
   const document = new Document({
-    title: imprint.title, creator: 'Orrin Vale Ropeway', description: imprint.number,
-    styles: { default: { document: { run: { font: 'Liberation Serif', size: 22 }, paragraph: { spacing: { after: 140, line: 288 } } } } },
-    numbering: {
-      config: [{
-        reference: 'steps',
-        levels: [{ level: 0, format: LevelFormat.DECIMAL, text: '%1.', alignment: AlignmentType.START, style: { paragraph: { indent: { left: 560, hanging: 360 } } } }],
-      }],
-    },
-    sections: [{
-      headers: { default: new Header({ children: [edge(`Orrin Vale Ropeway · ${imprint.number}`, [new TextRun(imprint.kind)])] }) },
-      footers: {
-        default: new Footer({
-          children: [edge('Printed copies are not controlled.', [new TextRun({ children: ['Page ', PageNumber.CURRENT, ' of ', PageNumber.TOTAL_PAGES] })])],
-        }),
+    title: imprint.title,
+    creator: 'Orrin Vale Ropeway',
+    description: imprint.number,
+    styles: {
+      default: {
+        document: {
+          run: { font: 'Liberation Serif', size: 22 },
+          paragraph: { spacing: { after: 140, line: 288 } },
+        },
       },
-      children: [new Paragraph({ heading: HeadingLevel.TITLE, children: [new TextRun(imprint.title)] }), ...blocks(lines)],
-    }],
+    },
+    numbering: {
+      config: [
+        {
+          reference: 'steps',
+          levels: [
+            {
+              level: 0,
+              format: LevelFormat.DECIMAL,
+              text: '%1.',
+              alignment: AlignmentType.START,
+              style: { paragraph: { indent: { left: 560, hanging: 360 } } },
+            },
+          ],
+        },
+      ],
+    },
+    sections: [
+      {
+        headers: {
+          default: new Header({
+            children: [edge(`Orrin Vale Ropeway · ${imprint.number}`, [new TextRun(imprint.kind)])],
+          }),
+        },
+        footers: {
+          default: new Footer({
+            children: [
+              edge('Printed copies are not controlled.', [
+                new TextRun({ children: ['Page ', PageNumber.CURRENT, ' of ', PageNumber.TOTAL_PAGES] }),
+              ]),
+            ],
+          }),
+        },
+        children: [
+          new Paragraph({ heading: HeadingLevel.TITLE, children: [new TextRun(imprint.title)] }),
+          ...blocks(lines),
+        ],
+      },
+    ],
   });
   return Packer.toBuffer(document);
 }
@@ -53,11 +108,19 @@ function blocks(lines: readonly string[]): (Paragraph | Table)[] {
   };
   for (const line of lines) {
     if (line.startsWith('|')) {
-      rows.push(line.slice(1, -1).split('|').map((cell) => cell.trim()));
+      rows.push(
+        line
+          .slice(1, -1)
+          .split('|')
+          .map((cell) => cell.trim()),
+      );
       continue;
     }
     closeTable();
-    if (line === '===') { newPage = true; continue; }
+    if (line === '===') {
+      newPage = true;
+      continue;
+    }
     const step = /^1\. (.*)/.exec(line);
     if (step && !inSteps) list += 1;
     inSteps = step !== null;
@@ -65,9 +128,24 @@ function blocks(lines: readonly string[]): (Paragraph | Table)[] {
     const bullet = /^- (.*)/.exec(line);
     const common = { pageBreakBefore: newPage };
     newPage = false;
-    if (heading) made.push(new Paragraph({ ...common, heading: heading[1] === '#' ? HeadingLevel.HEADING_1 : HeadingLevel.HEADING_2, children: runs(heading[2] ?? '') }));
-    else if (bullet) made.push(new Paragraph({ ...common, bullet: { level: 0 }, children: runs(bullet[1] ?? '') }));
-    else if (step) made.push(new Paragraph({ ...common, numbering: { reference: 'steps', level: 0, instance: list }, children: runs(step[1] ?? '') }));
+    if (heading)
+      made.push(
+        new Paragraph({
+          ...common,
+          heading: heading[1] === '#' ? HeadingLevel.HEADING_1 : HeadingLevel.HEADING_2,
+          children: runs(heading[2] ?? ''),
+        }),
+      );
+    else if (bullet)
+      made.push(new Paragraph({ ...common, bullet: { level: 0 }, children: runs(bullet[1] ?? '') }));
+    else if (step)
+      made.push(
+        new Paragraph({
+          ...common,
+          numbering: { reference: 'steps', level: 0, instance: list },
+          children: runs(step[1] ?? ''),
+        }),
+      );
     else made.push(new Paragraph({ ...common, children: runs(line) }));
   }
   closeTable();
@@ -77,19 +155,30 @@ function blocks(lines: readonly string[]): (Paragraph | Table)[] {
 function table(rows: string[][]): Table {
   return new Table({
     width: { size: 100, type: WidthType.PERCENTAGE },
-    rows: rows.map((row, index) => new TableRow({
-      tableHeader: index === 0,
-      children: row.map((cell) => new TableCell({
-        margins: { top: 60, bottom: 60, left: 120, right: 120 },
-        children: [new Paragraph({ children: runs(index === 0 ? `**${cell}**` : cell) })],
-      })),
-    })),
+    rows: rows.map(
+      (row, index) =>
+        new TableRow({
+          tableHeader: index === 0,
+          children: row.map(
+            (cell) =>
+              new TableCell({
+                margins: { top: 60, bottom: 60, left: 120, right: 120 },
+                children: [new Paragraph({ children: runs(index === 0 ? `**${cell}**` : cell) })],
+              }),
+          ),
+        }),
+    ),
   });
 }
 
 function runs(text: string): TextRun[] {
-  return text.split(/(\*\*[^*]+\*\*|_[^_]+_)/).filter(Boolean).map((part) => {
-    if (part.startsWith('**')) return new TextRun({ text: part.slice(2, -2), bold: true });
-    return part.startsWith('_') ? new TextRun({ text: part.slice(1, -1), italics: true }) : new TextRun(part);
-  });
+  return text
+    .split(/(\*\*[^*]+\*\*|_[^_]+_)/)
+    .filter(Boolean)
+    .map((part) => {
+      if (part.startsWith('**')) return new TextRun({ text: part.slice(2, -2), bold: true });
+      return part.startsWith('_')
+        ? new TextRun({ text: part.slice(1, -1), italics: true })
+        : new TextRun(part);
+    });
 }

@@ -1,13 +1,39 @@
-import { Readable } from 'node:stream';
 import {
-  checkIn, checkOut, changeFields, createDocument, decide, lift, publish, restore, saveWorkingCopy, shelterVersion, stageFile, submit, takeLooseCopy, thinVersion, uploadVersion, type Caller, type Context,
+  admitCheckIn,
+  admitUpload,
+  type Asker,
+  type Caller,
+  type Context,
+  performChangeFields,
+  performCheckIn,
+  performCheckOut,
+  performCreate,
+  performDecide,
+  performLift,
+  performLooseCopy,
+  performPublish,
+  performRestore,
+  performSave,
+  performShelter,
+  performSubmit,
+  performThin,
+  performUpload,
+  stageFile,
+  uploaded,
 } from '@polychron/server';
+import { Readable } from 'node:stream';
 import { makeDocx } from './docxFile.ts';
 import type { Account } from './people.ts';
-import { applyEdits, type Series, type Story } from './story.ts';
+import { applyEdits, type Event, type Series, type Story } from './story.ts';
 
 /** Where stories are lived, and the moment they lead up to. */
-export interface Stage { context: Context; callers: Record<Account, Caller>; now: Date }
+export interface Stage {
+  context: Context;
+  callers: Record<Account, Caller>;
+  now: Date;
+}
+
+type StagedFile = Awaited<ReturnType<typeof stageFile>>;
 
 const day = 86_400_000;
 
@@ -18,134 +44,202 @@ function momentOf(stage: Stage, daysAgo: number): Date {
   return at;
 }
 
-/** Lives a document's story through the same services that people use; every version is checked in at its own time. */
-export async function liveStory(stage: Stage, libraryId: string, story: Story, firstLevel: 'minor' | 'major' = 'minor'): Promise<void> {
-  const { callers } = stage;
-  let clock = stage.now;
-  // Stories are lived side by side, each by a clock of its own.
-  const context: Context = { ...stage.context, clock: () => clock };
-  const fileName = `${story.number} ${story.title}.${story.ending ?? 'docx'}`;
-  const stageText = async (text: string) => stageFile(context, Readable.from([story.ending ? Buffer.from(text) : await makeDocx(text, story)]), fileName);
-  const texts = new Map<string, string>();
-  let text = story.text;
+const dateIn = (stage: Stage, days: number): string =>
+  new Date(stage.now.getTime() + days * day).toISOString().slice(0, 10);
 
-  clock = momentOf(stage, story.first.daysAgo);
-  const first = await stageText(text);
-  const document = await createDocument(context, callers[story.first.by], libraryId, {
-    fields: {
-      number: story.number, title: story.title, type: story.kind, subject: story.subject, owner: callers[story.owner].account,
-      reviewBy: new Date(stage.now.getTime() + story.reviewInDays * day).toISOString().slice(0, 10),
-    },
-    comment: story.first.comment, level: firstLevel,
-  }, first);
-  await first.remove();
-  texts.set(document.latest.label, text);
-  let { label } = document.latest;
-  const momentIn = (days: number | undefined): Date | null => (days === undefined ? null : new Date(stage.now.getTime() + days * day));
+/** A document that is being lived: stories are lived side by side, each by a clock of its own. */
+class Life {
+  /** What the latest version says, and its name. */
+  text = '';
+  label = '';
+  id = '';
+  clock: Date;
+  private readonly texts = new Map<string, string>();
+  private readonly context: Context;
 
-  for (const event of story.events) {
-    const caller = callers[event.by];
-    const at = momentOf(stage, event.daysAgo);
-    clock = at;
-    switch (event.act) {
-      case 'checkIn': {
-        text = applyEdits(text, event.edits);
-        const file = await stageText(text);
-        clock = new Date(at.getTime() - day / 4);
-        await checkOut(context, caller, document.id, { reason: null, until: null });
-        clock = at;
-        const made = await checkIn(context, caller, document.id, { level: event.level, comment: event.comment, keepCheckedOut: false, confirm: [], keepFileName: false }, file);
-        await file.remove();
-        texts.set(label = made.label, text);
-        break;
-      }
-      case 'upload': {
-        text = applyEdits(text, event.edits);
-        const file = await stageText(text);
-        const made = await uploadVersion(context, caller, document.id, { basedOn: label, level: event.level, comment: event.comment, confirm: [], keepFileName: true }, file);
-        await file.remove();
-        texts.set(label = made.label, text);
-        break;
-      }
-      case 'publish': {
-        const made = await publish(context, caller, document.id, { comment: event.comment ?? '', inForceFrom: momentIn(event.inDays) });
-        texts.set(label = made.label, text);
-        break;
-      }
-      case 'submit':
-        await submit(context, caller, document.id, { comment: event.comment ?? '', inForceFrom: momentIn(event.inDays) });
-        break;
-      case 'decide': {
-        const made = await decide(context, caller, document.id, { version: label, decision: event.decision, comment: event.comment ?? '' });
-        texts.set(label = made.label, text);
-        break;
-      }
-      case 'shelter':
-        await shelterVersion(context, caller, document.id, event.version, event.reason, true);
-        break;
-      case 'thin':
-        await thinVersion(context, caller, document.id, event.version, event.reason);
-        break;
-      case 'restore': {
-        text = texts.get(event.from) ?? text;
-        const made = await restore(context, caller, document.id, { from: event.from, level: event.level, comment: event.comment ?? '', fields: false });
-        texts.set(label = made.label, text);
-        break;
-      }
-      case 'fields':
-        ({ label } = await changeFields(context, caller, document.id, { fields: event.fields, comment: event.comment }));
-        break;
-      case 'hold': {
-        await checkOut(context, caller, document.id, { reason: event.reason, until: new Date(at.getTime() + event.days * day) });
-        let held = text;
-        for (const [index, edits] of event.saves.entries()) {
-          held = applyEdits(held, edits);
-          clock = new Date(at.getTime() + (index + 1) * day * 0.4);
-          const file = await stageText(held);
-          await saveWorkingCopy(context, caller, document.id, file);
-          await file.remove();
-        }
-        break;
-      }
-      case 'lift':
-        await lift(context, caller, document.id, event.reason);
-        break;
-      case 'looseCopy':
-        await takeLooseCopy(context, caller, document.id, event.version);
-        break;
+  constructor(
+    private readonly stage: Stage,
+    private readonly fileName: string,
+    private readonly bytesOf: (text: string) => Promise<Buffer>,
+  ) {
+    this.clock = stage.now;
+    this.context = { ...stage.context, clock: () => this.clock };
+  }
+
+  by(account: Account): Asker {
+    return { context: this.context, caller: this.stage.callers[account] };
+  }
+
+  /** Hands a text over as a file, which is gone afterwards. */
+  async withFile<T>(text: string, run: (file: StagedFile) => Promise<T>): Promise<T> {
+    const file = await stageFile(this.context, Readable.from([await this.bytesOf(text)]), this.fileName);
+    try {
+      return await run(file);
+    } finally {
+      await file.remove();
     }
+  }
+
+  async begin(of: Omit<Story, 'events' | 'first' | 'text'>, text: string, first: First): Promise<void> {
+    const { callers } = this.stage;
+    const fields = {
+      number: of.number,
+      title: of.title,
+      type: of.kind,
+      subject: of.subject,
+      owner: callers[of.owner].account,
+      reviewBy: dateIn(this.stage, of.reviewInDays),
+    };
+    this.clock = first.at;
+    const document = await this.withFile(text, (file) => {
+      const wanted = { fields, comment: first.comment, level: first.level };
+      return performCreate(this.by(first.by), first.libraryId, wanted, uploaded(this.context, file));
+    });
+    this.id = document.id;
+    this.reach(document.latest, text);
+  }
+
+  async upload(by: Account, command: { level: 'minor' | 'major'; comment: string }): Promise<void> {
+    const asker = this.by(by);
+    const admitted = await admitUpload(asker, this.id);
+    const asked = { ...command, basedOn: this.label, confirm: ['same-bytes' as const], keepFileName: true };
+    this.reach(await this.withFile(this.text, (file) => performUpload(asker, admitted, asked, file)));
+  }
+
+  /** A version was made of the text as it now is. */
+  reach({ label }: { label: string }, text = this.text): void {
+    this.text = text;
+    this.label = label;
+    this.texts.set(label, text);
+  }
+
+  goBackTo(label: string): void {
+    this.text = this.texts.get(label) ?? this.text;
+  }
+}
+
+interface First {
+  at: Date;
+  by: Account;
+  libraryId: string;
+  comment: string;
+  level: 'minor' | 'major';
+}
+
+/**
+ * Lives a document's story through the same acts that people use; every version is checked in at its own
+ * time.
+ */
+export async function liveStory(
+  stage: Stage,
+  libraryId: string,
+  story: Story,
+  level: 'minor' | 'major' = 'minor',
+): Promise<void> {
+  const fileName = `${story.number} ${story.title}.${story.ending ?? 'docx'}`;
+  const bytesOf = async (text: string): Promise<Buffer> =>
+    story.ending ? Buffer.from(text) : makeDocx(text, story);
+  const life = new Life(stage, fileName, bytesOf);
+  const { daysAgo, ...first } = story.first;
+  await life.begin(story, story.text, { ...first, at: momentOf(stage, daysAgo), libraryId, level });
+  for (const event of story.events) {
+    life.clock = momentOf(stage, event.daysAgo);
+    await liveEvent(life, event, stage.now);
+  }
+}
+
+async function liveEvent(life: Life, event: Event, now: Date): Promise<void> {
+  const { id } = life;
+  const asker = life.by(event.by);
+  const from = 'inDays' in event && event.inDays !== undefined ? event.inDays : null;
+  const inForceFrom = from === null ? null : new Date(now.getTime() + from * day);
+  switch (event.act) {
+    case 'checkIn':
+      return liveCheckIn(life, event);
+    case 'upload':
+      life.text = applyEdits(life.text, event.edits);
+      return life.upload(event.by, { level: event.level, comment: event.comment });
+    case 'publish':
+      return life.reach(await performPublish(asker, id, { comment: event.comment ?? '', inForceFrom }));
+    case 'submit':
+      await performSubmit(asker, id, { comment: event.comment ?? '', inForceFrom });
+      return;
+    case 'decide': {
+      const { decision, comment = '' } = event;
+      return life.reach(await performDecide(asker, id, { version: life.label, decision, comment }));
+    }
+    case 'shelter': {
+      const of = { documentId: id, name: event.version };
+      await performShelter(asker, of, { reason: event.reason, sheltered: true });
+      return;
+    }
+    case 'thin':
+      await performThin(asker, { documentId: id, name: event.version }, event.reason);
+      return;
+    case 'restore': {
+      const { level, comment = '' } = event;
+      life.goBackTo(event.from);
+      return life.reach(await performRestore(asker, id, { from: event.from, level, comment, fields: false }));
+    }
+    case 'fields': {
+      const { fields, comment } = event;
+      return life.reach(await performChangeFields(asker, id, { fields, comment }));
+    }
+    case 'hold':
+      return liveHold(life, event);
+    case 'lift':
+      await performLift(asker, id, event.reason);
+      return;
+    case 'looseCopy':
+      await performLooseCopy(asker, id, event.version);
+  }
+}
+
+async function liveCheckIn(life: Life, event: Extract<Event, { act: 'checkIn' }>): Promise<void> {
+  const { id, clock } = life;
+  const asker = life.by(event.by);
+  life.text = applyEdits(life.text, event.edits);
+  life.clock = new Date(clock.getTime() - day / 4);
+  await performCheckOut(asker, id, { reason: null, until: null });
+  life.clock = clock;
+  const { level, comment } = event;
+  const held = await admitCheckIn(asker, id);
+  const command = { level, comment, keepCheckedOut: false, confirm: [], keepFileName: false };
+  life.reach(await life.withFile(life.text, (file) => performCheckIn(asker, id, command, { held, file })));
+}
+
+async function liveHold(life: Life, event: Extract<Event, { act: 'hold' }>): Promise<void> {
+  const { id, clock } = life;
+  const asker = life.by(event.by);
+  const until = new Date(clock.getTime() + event.days * day);
+  await performCheckOut(asker, id, { reason: event.reason, until });
+  let held = life.text;
+  for (const [index, edits] of event.saves.entries()) {
+    held = applyEdits(held, edits);
+    life.clock = new Date(clock.getTime() + (index + 1) * day * 0.4);
+    await life.withFile(held, (file) => performSave(asker, id, file));
   }
 }
 
 /** Lives a long series of small changes, uploaded one after another, every few of them published. */
 export async function liveSeries(stage: Stage, libraryId: string, series: Series): Promise<void> {
-  const { callers, now } = stage;
-  let clock = now;
-  const context: Context = { ...stage.context, clock: () => clock };
-  const fileName = `${series.number} ${series.title}.docx`;
-  const stageText = async (place: number) => stageFile(context, Readable.from([await makeDocx(series.textAt(place), series)]), fileName);
-  const caller = callers[series.by];
+  const life = new Life(stage, `${series.number} ${series.title}.docx`, (text) => makeDocx(text, series));
   // From the first day to yesterday, evenly, at a working hour.
-  const momentOfPlace = (place: number): Date => new Date(now.getTime() - day - ((series.versions - 1 - place) / (series.versions - 1)) * series.days * day);
-
-  clock = momentOfPlace(0);
-  const first = await stageText(0);
-  const document = await createDocument(context, caller, libraryId, {
-    fields: {
-      number: series.number, title: series.title, type: series.kind, subject: series.subject, owner: callers[series.owner].account,
-      reviewBy: new Date(now.getTime() + series.reviewInDays * day).toISOString().slice(0, 10),
-    },
-    comment: series.commentAt(0), level: 'minor',
-  }, first);
-  await first.remove();
-  let { label } = document.latest;
+  const momentOfPlace = (place: number): Date => {
+    const share = (series.versions - 1 - place) / (series.versions - 1);
+    return new Date(stage.now.getTime() - day - share * series.days * day);
+  };
+  const first = { at: momentOfPlace(0), by: series.by, comment: series.commentAt(0) };
+  await life.begin(series, series.textAt(0), { ...first, libraryId, level: 'minor' });
   for (let place = 1; place < series.versions; place += 1) {
-    clock = momentOfPlace(place);
-    if (place % series.publishEvery === series.publishEvery - 1) ({ label } = await publish(context, callers.controller, document.id, { comment: series.commentAt(place) }));
-    else {
-      const file = await stageText(place);
-      ({ label } = await uploadVersion(context, caller, document.id, { basedOn: label, level: 'minor', comment: series.commentAt(place), confirm: ['same-bytes'], keepFileName: true }, file));
-      await file.remove();
+    const comment = series.commentAt(place);
+    life.clock = momentOfPlace(place);
+    if (place % series.publishEvery === series.publishEvery - 1) {
+      const command = { comment, inForceFrom: null };
+      life.reach(await performPublish(life.by('controller'), life.id, command));
+    } else {
+      life.text = series.textAt(place);
+      await life.upload(series.by, { level: 'minor', comment });
     }
   }
 }

@@ -3,13 +3,26 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pino from 'pino';
 import {
-  addPerson, anyoneSignsIn, changeRulebook, closeContext, createLibrary, emptyTables, makeContext, migrate, runJobs, saveGroup, setMembers, setPassword, type Caller, type Context,
+  addPerson,
+  anyoneSignsIn,
+  type Caller,
+  closeContext,
+  type Context,
+  emptyTables,
+  makeContext,
+  migrate,
+  performChangeRulebook,
+  performCreateLibrary,
+  performSaveGroup,
+  performSetMembers,
+  runJobs,
+  setPassword,
 } from '@polychron/server';
 import { password, people, type Account } from './people.ts';
 
 /**
- * Loads the demo into a database that nobody can sign in to yet; leaves any other alone. Passwords are set last, so that a loading that
- * was cut short begins anew. Prints the accounts either way.
+ * Loads the demo into a database that nobody can sign in to yet; leaves any other alone. Passwords are set
+ * last, so that a loading that was cut short begins anew. Prints the accounts either way.
  */
 async function main(): Promise<void> {
   const url = process.env['POLYCHRON_DATABASE_URL'];
@@ -18,15 +31,22 @@ async function main(): Promise<void> {
   mkdirSync(staging, { recursive: true });
   const now = new Date();
   const longAgo = new Date(now.getTime() - 560 * 86_400_000);
-  const context = makeContext({ databaseUrl: url, clock: () => longAgo, log: pino({ level: 'warn' }), stagingFolder: mkdtempSync(join(staging, 'demo-')) });
+  const context = makeContext({
+    databaseUrl: url,
+    clock: () => longAgo,
+    log: pino({ level: 'warn' }),
+    stagingFolder: mkdtempSync(join(staging, 'demo-')),
+  });
   try {
     await migrate(context.db);
-    if (!await anyoneSignsIn(context)) {
+    if (!(await anyoneSignsIn(context))) {
       console.log('Loading the demo ...');
       await emptyTables(context.db);
       await loadDemo(context, now);
     }
-    console.log(`Accounts, all with the password ${password}: ${people.map(({ account }) => account).join(', ')}`);
+    console.log(
+      `Accounts, all with the password ${password}: ${people.map(({ account }) => account).join(', ')}`,
+    );
   } finally {
     rmSync(context.stagingFolder, { recursive: true, force: true });
     await closeContext(context);
@@ -35,25 +55,35 @@ async function main(): Promise<void> {
 
 async function loadDemo(context: Context, now: Date): Promise<void> {
   // Only now: the program that makes the demo's files is not wanted at later starts.
-  const [{ liveSeries, liveStory }, { libraries }] = [await import('./history.ts'), await import('./libraries.ts')];
+  const [{ liveSeries, liveStory }, { libraries }] = [
+    await import('./history.ts'),
+    await import('./libraries.ts'),
+  ];
   const callers = {} as Record<Account, Caller>;
   for (const { account, name } of people) {
-    const siteAdministrator = account === 'admin';
-    const id = await addPerson(context, { account, name, siteAdministrator });
-    callers[account] = { id, account, name, siteAdministrator };
+    const systemAdministrator = account === 'admin';
+    const id = await addPerson(context, { account, name, systemAdministrator });
+    callers[account] = { id, account, name, systemAdministrator };
   }
-  await saveGroup(context, callers.admin, null, { name: 'Rescue team', people: ['author2', 'approver2', 'reader'] });
-  const members = people.filter(({ roles }) => roles.length > 0).map(({ account, roles }) => ({ account, roles: [...roles] }));
+  const admin = { context, caller: callers.admin };
+  const rescueTeam = { name: 'Rescue team', people: ['author2', 'approver2', 'reader'] };
+  await performSaveGroup(admin, null, rescueTeam);
+  const members = people
+    .filter(({ roles }) => roles.length > 0)
+    .map(({ account, roles }) => ({ account, roles: [...roles] }));
   const present: Context = { ...context, clock: () => now };
-  for (const { stories, series = [], later, ...wanted } of libraries) {
-    const library = await createLibrary(context, callers.admin, wanted);
-    await setMembers(context, callers.admin, library.id, [...members, ...(wanted.code === 'RP' ? [{ group: 'Rescue team', roles: ['reader' as const] }] : [])], undefined);
+  for (const { stories, series = [], later, groups = [], ...wanted } of libraries) {
+    const library = await performCreateLibrary(admin, wanted);
+    await performSetMembers(admin, library.id, [...members, ...groups]);
     const stage = { context, callers, now };
+    const { numbering = 'stepped' } = wanted.rulebook;
+    const level = numbering === 'stepped' ? 'minor' : 'major';
     await Promise.all([
-      ...stories.map((story) => liveStory(stage, library.id, story, wanted.rulebook.numbering === undefined || wanted.rulebook.numbering === 'stepped' ? 'minor' : 'major')),
+      ...stories.map((story) => liveStory(stage, library.id, story, level)),
       ...series.map((one) => liveSeries(stage, library.id, one)),
     ]);
-    if (later) await changeRulebook(present, callers.controller, library.id, later, undefined);
+    const controller = { context: present, caller: callers.controller };
+    if (later) await performChangeRulebook(controller, library.id, later);
   }
   await runJobs(present);
   for (const { id } of Object.values(callers)) await setPassword(context, id, password);

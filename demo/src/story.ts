@@ -1,4 +1,4 @@
-import type { RulebookChoices } from '@polychron/core';
+import type { Role, RulebookChoices } from '@polychron/core';
 import type { Account } from './people.ts';
 
 /** One thing that happened to a document, so many days before the demo is loaded. */
@@ -38,7 +38,10 @@ export interface Story {
   events: Event[];
 }
 
-/** A document that lives by small changes, day by day: so many versions, made from a text that depends on their place. */
+/**
+ * A document that lives by small changes, day by day: so many versions, made from a text that depends on
+ * their place.
+ */
 export interface Series extends Omit<Story, 'events' | 'first' | 'text'> {
   versions: number;
   /** Days from the first version to the last. */
@@ -52,7 +55,12 @@ export interface Series extends Omit<Story, 'events' | 'first' | 'text'> {
 
 /** A library of the demo with its rules and documents. */
 export interface DemoLibrary {
-  name: string; code: string; purpose: string; rulebook: RulebookChoices;
+  name: string;
+  code: string;
+  purpose: string;
+  rulebook: RulebookChoices;
+  /** Groups that are members beside everybody. */
+  groups?: { group: string; roles: Role[] }[];
   /** Set once the documents are there. */
   later?: RulebookChoices & { reason: string };
   stories: Story[];

@@ -1,12 +1,14 @@
 import { createHash, randomBytes, randomInt } from 'node:crypto';
 import { Readable } from 'node:stream';
 import type * as contract from '@polychron/contract';
+import type { Caller } from './access/caller.ts';
+import { makeToken } from './access/sessions.ts';
+import { performCreateLibrary } from './acts/libraries.ts';
+import { performSetMembers } from './acts/setMembers.ts';
+import { addPerson } from './acts/people.ts';
+import { closeContext } from './compose.ts';
 import { readContent, sha256 } from './content/contents.ts';
-import { closeContext, type Context } from './context.ts';
-import type { Caller } from './services/access.ts';
-import { createLibrary } from './services/libraries.ts';
-import { setMembers } from './services/members.ts';
-import { addPerson, makeToken } from './services/sessions.ts';
+import type { Context } from './context.ts';
 import { rows } from './store/database.ts';
 import { ProcessUnderTest } from './testing/process.ts';
 
@@ -16,18 +18,40 @@ let library = '';
 beforeAll(async () => {
   under = await ProcessUnderTest.make();
   const context = under.context();
-  const person = async (account: string, siteAdministrator: boolean): Promise<Caller> => { const one = { account, name: account, siteAdministrator }; return { ...one, id: await addPerson(context, one) }; };
+  const person = async (account: string, systemAdministrator: boolean): Promise<Caller> => {
+    const one = { account, name: account, systemAdministrator };
+    return { ...one, id: await addPerson(context, one) };
+  };
   const [admin, author] = [await person('admin', true), await person('author', false)];
-  ({ id: library } = await createLibrary(context, admin, { name: 'Kept', code: 'KEPT', purpose: '', rulebook: {} }));
-  await setMembers(context, admin, library, [{ account: 'author', roles: ['author', 'controller'] }], undefined);
-  token = (await makeToken(context, author, 'test')).secret;
+  ({ id: library } = await performCreateLibrary(
+    { context, caller: admin },
+    {
+      name: 'Kept',
+      code: 'KEPT',
+      purpose: '',
+      rulebook: {},
+    },
+  ));
+  await performSetMembers({ context, caller: admin }, library, [
+    { account: 'author', roles: ['author', 'controller'] },
+  ]);
+  token = (await makeToken({ context, caller: author }, 'test')).secret;
   await closeContext(context);
   await under.startServer();
 }, 120_000);
 afterAll(() => under.remove());
 
-const ask = (method: string, path: string, body?: BodyInit | Readable, headers: Record<string, string> = {}): Promise<Response> =>
-  fetch(`${under.address}/api/v1${path}`, { method, headers: { Authorization: `Bearer ${token}`, ...headers }, ...(body === undefined ? {} : { body: body as BodyInit, duplex: 'half' }) });
+const ask = (
+  method: string,
+  path: string,
+  body?: BodyInit | Readable,
+  headers: Record<string, string> = {},
+): Promise<Response> =>
+  fetch(`${under.address}/api/v1${path}`, {
+    method,
+    headers: { Authorization: `Bearer ${token}`, ...headers },
+    ...(body === undefined ? {} : { body: body as BodyInit, duplex: 'half' }),
+  });
 const form = (fields: Record<string, string>, bytes?: Buffer): FormData => {
   const data = new FormData();
   for (const [name, value] of Object.entries(fields)) data.append(name, value);
@@ -35,12 +59,21 @@ const form = (fields: Record<string, string>, bytes?: Buffer): FormData => {
   return data;
 };
 async function newDocument(title: string): Promise<string> {
-  const made = await ask('POST', `/libraries/${library}/documents`, form({ fields: JSON.stringify({ title }), comment: 'First' }, randomBytes(2000)));
+  const made = await ask(
+    'POST',
+    `/libraries/${library}/documents`,
+    form({ fields: JSON.stringify({ title }), comment: 'First' }, randomBytes(2000)),
+  );
   expect(made.status).toBe(201);
   return ((await made.json()) as { id: string }).id;
 }
 
-interface Kept { id: string; versions: Map<string, string>; workingCopy: string | null; asked: Set<string> }
+interface Kept {
+  id: string;
+  versions: Map<string, string>;
+  workingCopy: string | null;
+  asked: Set<string>;
+}
 
 /** Works on a document until the server is gone, and remembers what was acknowledged. */
 async function work(kept: Kept): Promise<void> {
@@ -49,16 +82,28 @@ async function work(kept: Kept): Promise<void> {
       const bytes = randomBytes(randomInt(1, 200_000));
       const hash = sha256(bytes);
       kept.asked.add(hash);
-      const held = await ask('POST', `/documents/${kept.id}/checkout`, '{}', { 'Content-Type': 'application/json' });
+      const held = await ask('POST', `/documents/${kept.id}/checkout`, '{}', {
+        'Content-Type': 'application/json',
+      });
       if (![201, 409].includes(held.status)) throw new Error(`check-out answered ${held.status}`);
       if (randomInt(2) === 0) {
-        const saved = await ask('PUT', `/documents/${kept.id}/checkout/content`, new Uint8Array(bytes), { 'Content-Type': 'application/octet-stream', 'Content-Disposition': 'attachment; filename="plan.bin"' });
-        if (saved.status === 200) { await saved.json(); kept.workingCopy = hash; }
+        const saved = await ask('PUT', `/documents/${kept.id}/checkout/content`, new Uint8Array(bytes), {
+          'Content-Type': 'application/octet-stream',
+          'Content-Disposition': 'attachment; filename="plan.bin"',
+        });
+        if (saved.status === 200) {
+          await saved.json();
+          kept.workingCopy = hash;
+        }
         continue;
       }
-      const made = await ask('POST', `/documents/${kept.id}/checkin`, form({ comment: 'x', level: 'minor', keepCheckedOut: String(randomInt(2) === 0) }, bytes));
+      const made = await ask(
+        'POST',
+        `/documents/${kept.id}/checkin`,
+        form({ comment: 'x', level: 'minor', keepCheckedOut: String(randomInt(2) === 0) }, bytes),
+      );
       if (made.status === 201) {
-        const version = await made.json() as contract.Version;
+        const version = (await made.json()) as contract.Version;
         kept.versions.set(version.label, version.sha256);
         kept.workingCopy = null;
       }
@@ -71,7 +116,11 @@ async function work(kept: Kept): Promise<void> {
 
 /** What the database holds after a kill: everything acknowledged, nothing by halves. */
 async function check(context: Context, kept: Kept): Promise<void> {
-  const versions = new Map((await context.models.Version.findAll({ where: { documentId: kept.id }, order: ['sequence'] })).map((row) => [`${row.major}.${row.minor}`, row]));
+  const versions = new Map(
+    (await context.models.Version.findAll({ where: { documentId: kept.id }, order: ['sequence'] })).map(
+      (row) => [`${row.major}.${row.minor}`, row],
+    ),
+  );
   for (const [label, hash] of kept.versions) expect(versions.get(label)?.sha256).toBe(hash);
   for (const row of versions.values()) {
     const bytes = await readContent(context, row.sha256);
@@ -79,33 +128,50 @@ async function check(context: Context, kept: Kept): Promise<void> {
   }
   const head = await context.models.Head.findByPk(kept.id, { rejectOnEmpty: true });
   const newest = [...versions.values()].at(-1);
-  expect([head.latestId, head.lastSequence, head.highestMinor]).toEqual([newest?.id, versions.size, newest?.minor]);
+  expect([head.latestId, head.lastSequence, head.highestMinor]).toEqual([
+    newest?.id,
+    versions.size,
+    newest?.minor,
+  ]);
   const saves = await context.models.Save.findAll({ where: { documentId: kept.id }, order: ['position'] });
   for (const save of saves) expect(sha256(await readContent(context, save.sha256))).toBe(save.sha256);
   const last = saves.at(-1)?.sha256 ?? null;
-  // What was acknowledged last is there, or what was asked after it and carried out before the answer could be given.
+  // What was acknowledged last is there, or what was asked after it and carried out before the answer could
+  // be given.
   if (kept.workingCopy !== null && last !== kept.workingCopy) {
-    const made = newest && !kept.versions.has(`${newest.major}.${newest.minor}`) && kept.asked.has(newest.sha256);
+    const made =
+      newest && !kept.versions.has(`${newest.major}.${newest.minor}`) && kept.asked.has(newest.sha256);
     expect(made || (last !== null && kept.asked.has(last))).toBe(true);
   }
 }
 
 test('killed twenty times in the middle of saves and check-ins, the server and every second time the database: all that was acknowledged is there, byte for byte', async () => {
   const documents: Kept[] = [];
-  for (const title of ['one', 'two', 'three']) documents.push({ id: await newDocument(title), versions: new Map(), workingCopy: null, asked: new Set() });
+  for (const title of ['one', 'two', 'three'])
+    documents.push({
+      id: await newDocument(title),
+      versions: new Map(),
+      workingCopy: null,
+      asked: new Set(),
+    });
   for (let round = 0; round < 20; round += 1) {
     const working = documents.map(work);
-    await new Promise((resolve) => { setTimeout(resolve, randomInt(500, 1500)); });
+    await new Promise((resolve) => {
+      setTimeout(resolve, randomInt(500, 1500));
+    });
     await under.killServer();
     if (round % 2 === 1) await under.killDatabase();
     await Promise.all(working);
     if (round % 2 === 1) await under.startDatabase();
     const context = under.context();
     for (const kept of documents) await check(context, kept);
-    const [orphans] = await rows<{ n: number }>(context.db,
+    const [orphans] = await rows<{ n: number }>(
+      context.db,
       `SELECT (SELECT COUNT(*) FROM checkouts c LEFT JOIN people p ON p.id = c.holder_id LEFT JOIN versions v ON v.id = c.base_id WHERE p.id IS NULL OR v.id IS NULL)
          + (SELECT COUNT(*) FROM checkouts c WHERE NOT EXISTS (SELECT 1 FROM custody_periods q WHERE q.document_id = c.document_id AND q.ended_at IS NULL))
-         + (SELECT COUNT(*) FROM contents c WHERE c.purged_at IS NULL AND NOT EXISTS (SELECT 1 FROM content_chunks k WHERE k.content = c.sha256)) AS n`, {});
+         + (SELECT COUNT(*) FROM contents c WHERE c.purged_at IS NULL AND NOT EXISTS (SELECT 1 FROM content_chunks k WHERE k.content = c.sha256)) AS n`,
+      {},
+    );
     expect(Number(orphans?.n)).toBe(0);
     await closeContext(context);
     await under.startServer();
@@ -126,26 +192,43 @@ test('a file of 200 MB is saved, checked in and downloaded while the server grow
   const part = randomBytes(1 << 20);
   const stream = (hash = createHash('sha256')): { body: Readable; digest: () => string } => {
     let sent = 0;
-    const body = Readable.from((function* parts() {
-      // Each part differs, or the chunks would be stored once.
-      for (; sent < size; sent += part.length) { part.writeUInt32LE(sent, randomInt(4) * 1000); const copy = Buffer.from(part.map((byte) => byte ^ (sent >>> 20))); hash.update(copy); yield copy; }
-    })());
+    const body = Readable.from(
+      (function* parts() {
+        // Each part differs, or the chunks would be stored once.
+        for (; sent < size; sent += part.length) {
+          part.writeUInt32LE(sent, randomInt(4) * 1000);
+          const copy = Buffer.from(part.map((byte) => byte ^ (sent >>> 20)));
+          hash.update(copy);
+          yield copy;
+        }
+      })(),
+    );
     return { body, digest: () => hash.digest('hex') };
   };
   // Warm: what the server holds anyway once it has taken in and given out a file of some size.
-  const warm = { 'Content-Type': 'application/octet-stream', 'Content-Disposition': 'attachment; filename="plan.bin"' };
-  expect((await ask('PUT', `/documents/${id}/checkout/content`, new Uint8Array(randomBytes(40 << 20)), warm)).status).toBe(200);
-  expect((await (await ask('GET', `/documents/${id}/checkout/content`)).arrayBuffer()).byteLength).toBe(40 << 20);
+  const warm = {
+    'Content-Type': 'application/octet-stream',
+    'Content-Disposition': 'attachment; filename="plan.bin"',
+  };
+  expect(
+    (await ask('PUT', `/documents/${id}/checkout/content`, new Uint8Array(randomBytes(40 << 20)), warm))
+      .status,
+  ).toBe(200);
+  expect((await (await ask('GET', `/documents/${id}/checkout/content`)).arrayBuffer()).byteLength).toBe(
+    40 << 20,
+  );
   const before = under.memory;
   let peak = before;
-  const watch = setInterval(() => { peak = Math.max(peak, under.memory); }, 20);
+  const watch = setInterval(() => {
+    peak = Math.max(peak, under.memory);
+  }, 20);
   const file = stream();
   const saved = await ask('PUT', `/documents/${id}/checkout/content`, file.body, warm);
   expect(saved.status).toBe(200);
   const hash = file.digest();
   expect(((await saved.json()) as contract.Custody).workingCopy).toMatchObject({ size, sha256: hash });
   const made = await ask('POST', `/documents/${id}/checkin`, form({ comment: 'Large', level: 'minor' }));
-  expect((await made.json() as contract.Version)).toMatchObject({ label: '0.2', sha256: hash });
+  expect((await made.json()) as contract.Version).toMatchObject({ label: '0.2', sha256: hash });
   const came = createHash('sha256');
   const answer = await ask('GET', `/documents/${id}/versions/0.2/content`);
   for await (const bytes of answer.body as unknown as AsyncIterable<Uint8Array>) came.update(bytes);

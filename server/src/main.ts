@@ -3,9 +3,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import pino from 'pino';
-import { closeContext, makeContext } from './context.ts';
+import { closeContext, makeContext } from './compose.ts';
 import { createApp } from './http/app.ts';
-import { Keeper } from './jobs/keeper.ts';
+import { Sweeps } from './jobs/sweeps.ts';
 import { migrate } from './store/migrate.ts';
 
 /** Starts the server on a migrated database; ends on SIGTERM or SIGINT after what is under way. */
@@ -19,20 +19,23 @@ async function main(): Promise<void> {
   const log = pino({ level: process.env['POLYCHRON_LOG_LEVEL'] ?? 'warn' });
   const context = makeContext({ databaseUrl: url, clock: () => new Date(), log, stagingFolder });
   await migrate(context.db);
-  const keeper = new Keeper(context);
-  context.wake = () => keeper.wake();
+  const sweeps = new Sweeps(context);
+  context.wake = () => sweeps.wake();
   const app = createApp(context, fileURLToPath(new URL('../../web/dist', import.meta.url)));
   const server = app.listen(port, '127.0.0.1', (error?: Error) => {
     if (error) throw error;
-    keeper.start();
+    sweeps.start();
     console.log(`Polychron is ready on http://127.0.0.1:${port}`);
   });
 
   const stop = (): void => {
     server.close(() => {
-      void keeper.stop().then(() => closeContext(context)).finally(() => rmSync(stagingFolder, { recursive: true, force: true }));
+      void sweeps
+        .stop()
+        .then(() => closeContext(context))
+        .finally(() => rmSync(stagingFolder, { recursive: true, force: true }));
     });
-    context.happenings.end();
+    context.events.end();
     server.closeIdleConnections();
   };
   process.once('SIGTERM', stop);

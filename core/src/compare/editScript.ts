@@ -8,15 +8,16 @@ export interface Span {
 }
 
 /**
- * Edits after which the search stops looking for the shortest script and splits where it has come furthest. Keeps two
- * wholly different texts of 100,000 words within seconds; nobody reads such a comparison word by word.
+ * Edits after which the search stops looking for the shortest script and splits where it has come furthest.
+ * Keeps two wholly different texts of 100,000 words within seconds; nobody reads such a comparison word by
+ * word.
  */
 const tooManyEdits = 3000;
 
 /**
- * The shortest edit script from `a` to `b`: fewest deletions and insertions, in O((N+M)D) time and linear space.
- * Source: E. W. Myers, "An O(ND) Difference Algorithm and Its Variations", Algorithmica 1 (1986), section 4b.
- * Elements are compared with `===`.
+ * The shortest edit script from `a` to `b`: fewest deletions and insertions, in O((N+M)D) time and linear
+ * space. Source: E. W. Myers, "An O(ND) Difference Algorithm and Its Variations", Algorithmica 1 (1986),
+ * section 4b. Elements are compared with `===`.
  */
 export function editScript<T>(a: readonly T[], b: readonly T[]): Span[] {
   const spans: Span[] = [];
@@ -26,11 +27,17 @@ export function editScript<T>(a: readonly T[], b: readonly T[]): Span[] {
 
 /** Number of elements deleted and inserted by a script. */
 export function editCount(spans: readonly Span[]): number {
-  return spans.reduce((sum, span) => sum + (span.kind === 'equal' ? 0 : span.aEnd - span.aStart + span.bEnd - span.bStart), 0);
+  return spans.reduce(
+    (sum, span) => sum + (span.kind === 'equal' ? 0 : span.aEnd - span.aStart + span.bEnd - span.bStart),
+    0,
+  );
 }
 
 type Box = Omit<Span, 'kind'>;
-interface Pair { a: Int32Array; b: Int32Array }
+interface Pair {
+  a: Int32Array;
+  b: Int32Array;
+}
 
 /** Numbers stand for the elements, so that comparing is comparing integers. */
 function intern<T>(a: readonly T[], b: readonly T[]): Pair {
@@ -47,16 +54,24 @@ function intern<T>(a: readonly T[], b: readonly T[]): Pair {
 function add(spans: Span[], kind: Span['kind'], box: Box): void {
   if (box.aStart === box.aEnd && box.bStart === box.bEnd) return;
   const last = spans.at(-1);
-  if (last?.kind === kind) { last.aEnd = box.aEnd; last.bEnd = box.bEnd; }
-  else spans.push({ kind, ...box });
+  if (last?.kind === kind) {
+    last.aEnd = box.aEnd;
+    last.bEnd = box.bEnd;
+  } else spans.push({ kind, ...box });
 }
 
 function compareBox(pair: Pair, box: Box, spans: Span[]): void {
   const { a, b } = pair;
   let { aStart, aEnd, bStart, bEnd } = box;
-  while (aStart < aEnd && bStart < bEnd && a[aStart] === b[bStart]) { aStart += 1; bStart += 1; }
+  while (aStart < aEnd && bStart < bEnd && a[aStart] === b[bStart]) {
+    aStart += 1;
+    bStart += 1;
+  }
   add(spans, 'equal', { aStart: box.aStart, aEnd: aStart, bStart: box.bStart, bEnd: bStart });
-  while (aStart < aEnd && bStart < bEnd && a[aEnd - 1] === b[bEnd - 1]) { aEnd -= 1; bEnd -= 1; }
+  while (aStart < aEnd && bStart < bEnd && a[aEnd - 1] === b[bEnd - 1]) {
+    aEnd -= 1;
+    bEnd -= 1;
+  }
 
   if (aStart === aEnd) add(spans, 'inserted', { aStart, aEnd, bStart, bEnd });
   else if (bStart === bEnd) add(spans, 'deleted', { aStart, aEnd, bStart, bEnd });
@@ -69,8 +84,9 @@ function compareBox(pair: Pair, box: Box, spans: Span[]): void {
 }
 
 /**
- * A point that a shortest path through the box goes through: the end of the middle snake, found by searching from both
- * corners at once. The box has neither a common start nor a common end, so both halves are smaller than it.
+ * A point that a shortest path through the box goes through: the end of the middle snake, found by searching
+ * from both corners at once. The box has neither a common start nor a common end, so both halves are smaller
+ * than it. Its arrays are read unchecked: `at` keeps within them, and this loop is what a compare costs.
  */
 function split({ a, b }: Pair, { aStart, aEnd, bStart, bEnd }: Box): [number, number] {
   const n = aEnd - aStart;
@@ -89,27 +105,39 @@ function split({ a, b }: Pair, { aStart, aEnd, bStart, bEnd }: Box): [number, nu
       const down = k === -d || (k !== d && (forward[at(k - 1)] as number) < (forward[at(k + 1)] as number));
       let x = down ? (forward[at(k + 1)] as number) : (forward[at(k - 1)] as number) + 1;
       let y = x - k;
-      while (x < n && y < m && a[aStart + x] === b[bStart + y]) { x += 1; y += 1; }
+      while (x < n && y < m && a[aStart + x] === b[bStart + y]) {
+        x += 1;
+        y += 1;
+      }
       forward[at(k)] = x;
       const z = delta - k;
-      if (odd && z >= -(d - 1) && z <= d - 1 && x + (backward[at(z)] as number) >= n) return [aStart + x, bStart + y];
+      if (odd && z >= -(d - 1) && z <= d - 1 && x + (backward[at(z)] as number) >= n)
+        return [aStart + x, bStart + y];
     }
     for (let k = low; k <= high; k += 2) {
       const down = k === -d || (k !== d && (backward[at(k - 1)] as number) < (backward[at(k + 1)] as number));
       let x = down ? (backward[at(k + 1)] as number) : (backward[at(k - 1)] as number) + 1;
       let y = x - k;
-      while (x < n && y < m && a[aEnd - 1 - x] === b[bEnd - 1 - y]) { x += 1; y += 1; }
+      while (x < n && y < m && a[aEnd - 1 - x] === b[bEnd - 1 - y]) {
+        x += 1;
+        y += 1;
+      }
       backward[at(k)] = x;
       const z = delta - k;
       if (!odd && z >= -d && z <= d && x + (forward[at(z)] as number) >= n) return [aEnd - x, bEnd - y];
     }
-    if (d >= tooManyEdits) return furthest(forward, at, { d, n, m, low, high }, aStart, bStart);
+    if (d >= tooManyEdits) {
+      const [x, y] = furthest(forward, at, { n, m, low, high });
+      return [aStart + x, bStart + y];
+    }
   }
   throw new Error('unreachable: the two searches always meet');
 }
 
 function furthest(
-  forward: Int32Array, at: (k: number) => number, box: { d: number; n: number; m: number; low: number; high: number }, aStart: number, bStart: number,
+  forward: Int32Array,
+  at: (k: number) => number,
+  box: { n: number; m: number; low: number; high: number },
 ): [number, number] {
   let best: [number, number] = [0, 0];
   for (let k = box.low; k <= box.high; k += 2) {
@@ -117,5 +145,5 @@ function furthest(
     const y = Math.min(box.m, x - k);
     if (y >= 0 && x + y > best[0] + best[1]) best = [x, y];
   }
-  return [aStart + best[0], bStart + best[1]];
+  return best;
 }

@@ -1,9 +1,14 @@
+import { elementAt } from '../document/elementAt.ts';
 import type { StrandVersion } from './geometry.ts';
 
 /** A place on the Strand's axis: one version, or a stretch folded into one mark. */
 export type Slot = { kind: 'point'; version: StrandVersion } | Fold;
 /** A lens holds older drafts between two publications, a run thinned versions. */
-export interface Fold { kind: 'lens' | 'run'; id: string; versions: readonly StrandVersion[] }
+export interface Fold {
+  kind: 'lens' | 'run';
+  id: string;
+  versions: readonly StrandVersion[];
+}
 
 /** Thinned versions in a row that become one dotted run; fewer are notches. */
 const leastRun = 4;
@@ -22,8 +27,8 @@ interface Folding {
 }
 
 /**
- * Folds a history: long stretches of thinned versions into runs, and in dense ones drafts into lenses. What is folded is what the viewer
- * sees: folding comes after sight.
+ * Folds a history: long stretches of thinned versions into runs, and in dense ones drafts into lenses. What
+ * is folded is what the viewer sees: folding comes after sight.
  * @param versions oldest first
  */
 export function foldHistory(versions: readonly StrandVersion[], folding: Folding): Slot[] {
@@ -31,7 +36,10 @@ export function foldHistory(versions: readonly StrandVersion[], folding: Folding
   const end = versions.length - folding.tail;
   for (let at = 0; at < versions.length;) {
     const stretch = stretchFrom(versions, at, end, folding);
-    if (stretch && !folding.opened.has(stretch.id)) { slots.push(stretch); at += stretch.versions.length; } else {
+    if (stretch && !folding.opened.has(stretch.id)) {
+      slots.push(stretch);
+      at += stretch.versions.length;
+    } else {
       const count = stretch?.versions.length ?? 1;
       for (const version of versions.slice(at, at + count)) slots.push({ kind: 'point', version });
       at += count;
@@ -40,16 +48,23 @@ export function foldHistory(versions: readonly StrandVersion[], folding: Folding
   return slots;
 }
 
-function stretchFrom(versions: readonly StrandVersion[], from: number, end: number, { dense, kept }: Folding): Fold | null {
+function stretchFrom(
+  versions: readonly StrandVersion[],
+  from: number,
+  end: number,
+  { dense, kept }: Folding,
+): Fold | null {
   const first = versions[from];
   if (!first || from >= end) return null;
-  const alike = (one: StrandVersion): boolean => !kept.has(one.id) && (first.thinned ? Boolean(one.thinned) : !one.thinned && isDraft(one));
+  const alike = (one: StrandVersion): boolean =>
+    !kept.has(one.id) && (first.thinned ? Boolean(one.thinned) : !one.thinned && isDraft(one));
   if (!alike(first)) return null;
   let to = from;
-  while (to < end && alike(versions[to] as StrandVersion)) to += 1;
+  while (to < end && alike(elementAt(versions, to))) to += 1;
   const kind = first.thinned ? 'run' : 'lens';
   if (to - from < (kind === 'run' ? leastRun : leastLens) || (kind === 'lens' && !dense)) return null;
   return { kind, id: `${kind} ${first.id}`, versions: versions.slice(from, to) };
 }
 
-const isDraft = (version: StrandVersion): boolean => version.state === 'draft' || version.state === 'rejected';
+const isDraft = (version: StrandVersion): boolean =>
+  version.state === 'draft' || version.state === 'rejected';

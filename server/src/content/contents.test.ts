@@ -1,10 +1,10 @@
+import { execFileSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { writeFileSync } from 'node:fs';
-import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { strToU8, zipSync } from 'fflate';
-import { closeContext, makeContext } from '../context.ts';
+import { closeContext, makeContext } from '../compose.ts';
 import { transact } from '../store/database.ts';
 import { binary, docxOf } from '../testing/files.ts';
 import { TestServer } from '../testing/server.ts';
@@ -12,10 +12,22 @@ import { readContent, sha256, storeContent } from './contents.ts';
 import { chunkSize, cutPoints, cutStream } from './cut.ts';
 
 let server: TestServer;
-beforeAll(async () => { server = await TestServer.start(); });
-afterAll(async () => { await server.stop(); });
-const store = (bytes: Buffer): Promise<void> => transact(server.context.db, (tx) => storeContent(server.context, bytes, sha256(bytes), tx));
-const storedBytes = async (): Promise<number> => Number(((await server.context.db.query('SELECT COALESCE(SUM(LENGTH(bytes)), 0) AS n FROM chunks', { type: 'SELECT' as never })) as unknown as { n: string }[])[0]?.n);
+beforeAll(async () => {
+  server = await TestServer.start();
+});
+afterAll(async () => {
+  await server.stop();
+});
+const store = (bytes: Buffer): Promise<void> =>
+  transact(server.context.db, (tx) => storeContent(server.context, bytes, sha256(bytes), tx));
+const storedBytes = async (): Promise<number> =>
+  Number(
+    (
+      (await server.context.db.query('SELECT COALESCE(SUM(LENGTH(bytes)), 0) AS n FROM chunks', {
+        type: 'SELECT' as never,
+      })) as unknown as { n: string }[]
+    )[0]?.n,
+  );
 
 test('SHA-256 of "abc" is that of FIPS 180-4, appendix (from memory), and the same as coreutils say', () => {
   expect(sha256(strToU8('abc'))).toBe('ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad');
@@ -26,28 +38,46 @@ test('SHA-256 of "abc" is that of FIPS 180-4, appendix (from memory), and the sa
 });
 
 test('cuts rise, end with the file, and keep to their bounds', () => {
-  fc.assert(fc.property(fc.integer({ min: 0, max: 2_000_000 }), fc.integer({ min: 1, max: 255 }), (length, variety) => {
-    const bytes = randomBytes(length).map((byte) => byte % variety);
-    const points = cutPoints(bytes);
-    expect(points.at(-1) ?? 0).toBe(length);
-    points.forEach((point, index) => {
-      const size = point - (points[index - 1] ?? 0);
-      expect(size).toBeGreaterThan(0);
-      expect(size).toBeLessThanOrEqual(chunkSize.most);
-    });
-  }), { numRuns: 30 });
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 0, max: 2_000_000 }),
+      fc.integer({ min: 1, max: 255 }),
+      (length, variety) => {
+        const bytes = randomBytes(length).map((byte) => byte % variety);
+        const points = cutPoints(bytes);
+        expect(points.at(-1) ?? 0).toBe(length);
+        points.forEach((point, index) => {
+          const size = point - (points[index - 1] ?? 0);
+          expect(size).toBeGreaterThan(0);
+          expect(size).toBeLessThanOrEqual(chunkSize.most);
+        });
+      },
+    ),
+    { numRuns: 30 },
+  );
 });
 
 test('a stream is cut where the whole would be, wherever its parts end', async () => {
-  await fc.assert(fc.asyncProperty(fc.integer({ min: 1, max: 1_500_000 }), fc.array(fc.integer({ min: 1, max: 600_000 }), { minLength: 1, maxLength: 8 }), async (length, sizes) => {
-    const bytes = randomBytes(length);
-    const parts = async function* parts(): AsyncGenerator<Uint8Array> {
-      for (let at = 0, turn = 0; at < length; turn += 1) { const size = sizes[turn % sizes.length] as number; yield bytes.subarray(at, at + size); at += size; }
-    };
-    const ends: number[] = [];
-    for await (const chunk of cutStream(parts())) ends.push((ends.at(-1) ?? 0) + chunk.length);
-    expect(ends).toEqual(cutPoints(bytes));
-  }), { numRuns: 25 });
+  await fc.assert(
+    fc.asyncProperty(
+      fc.integer({ min: 1, max: 1_500_000 }),
+      fc.array(fc.integer({ min: 1, max: 600_000 }), { minLength: 1, maxLength: 8 }),
+      async (length, sizes) => {
+        const bytes = randomBytes(length);
+        const parts = async function* parts(): AsyncGenerator<Uint8Array> {
+          for (let at = 0, turn = 0; at < length; turn += 1) {
+            const size = sizes[turn % sizes.length] as number;
+            yield bytes.subarray(at, at + size);
+            at += size;
+          }
+        };
+        const ends: number[] = [];
+        for await (const chunk of cutStream(parts())) ends.push((ends.at(-1) ?? 0) + chunk.length);
+        expect(ends).toEqual(cutPoints(bytes));
+      },
+    ),
+    { numRuns: 25 },
+  );
 });
 
 test('any bytes come back exactly as they went in', async () => {
@@ -63,27 +93,39 @@ test('a version of a large file costs about what changed in it', async () => {
   const first = randomBytes(4_000_000);
   const before = await storedBytes();
   await store(first);
-  expect(await storedBytes() - before).toBe(first.length);
-  await store(Buffer.concat([first.subarray(0, 1_000_000), Buffer.from('a passage put in the middle'), first.subarray(1_000_000)]));
-  expect(await storedBytes() - before - first.length).toBeLessThan(3 * chunkSize.most);
+  expect((await storedBytes()) - before).toBe(first.length);
+  await store(
+    Buffer.concat([
+      first.subarray(0, 1_000_000),
+      Buffer.from('a passage put in the middle'),
+      first.subarray(1_000_000),
+    ]),
+  );
+  expect((await storedBytes()) - before - first.length).toBeLessThan(3 * chunkSize.most);
 });
 
 test('a zip-based file shares its unchanged entries even when an earlier entry grows', async () => {
   const picture = randomBytes(500_000);
-  const file = (text: string): Buffer => Buffer.from(zipSync({ 'word/document.xml': strToU8(text), 'word/media/image1.png': [picture, { level: 0 }] }, { mtime: new Date('2026-01-01') }));
+  const file = (text: string): Buffer =>
+    Buffer.from(
+      zipSync(
+        { 'word/document.xml': strToU8(text), 'word/media/image1.png': [picture, { level: 0 }] },
+        { mtime: new Date('2026-01-01') },
+      ),
+    );
   const before = await storedBytes();
   await store(file('short'));
   const first = await storedBytes();
   await store(file('a text that is a good deal longer than the first one'));
   expect(first - before).toBeGreaterThan(500_000);
-  expect(await storedBytes() - first).toBeLessThan(1_000);
+  expect((await storedBytes()) - first).toBeLessThan(1_000);
 });
 
 test('the same content stored by many at once is stored once', async () => {
   const bytes = randomBytes(700_000);
   const before = await storedBytes();
   await Promise.all(Array.from({ length: 12 }, () => store(bytes)));
-  expect(await storedBytes() - before).toBe(bytes.length);
+  expect((await storedBytes()) - before).toBe(bytes.length);
 });
 
 test('every version downloads byte for byte after server and pool are made anew', async () => {
@@ -102,7 +144,11 @@ test('every version downloads byte for byte after server and pool are made anew'
   await closeContext(again);
   const author = await server.as('author');
   for (const [index, text] of ['text 0', ...texts].entries()) {
-    const answer = await author.get(`/api/v1/documents/${id}/versions/0.${index + 1}/content`).buffer().parse(binary).expect(200);
+    const answer = await author
+      .get(`/api/v1/documents/${id}/versions/0.${index + 1}/content`)
+      .buffer()
+      .parse(binary)
+      .expect(200);
     expect(answer.body).toEqual(docxOf(text));
   }
 });

@@ -7,21 +7,25 @@ export const chunkSize = { least: 16 << 10, most: 256 << 10 } as const;
 /** A cut falls where these bits of the rolling hash are zero: once in 64 KiB of ordinary data. */
 const mask = 0xffff << 8;
 
-/** 256 fixed pseudo-random words (xorshift32 from a fixed seed): part of the stored form, never to be changed. */
+/**
+ * 256 fixed pseudo-random words (xorshift32 from a fixed seed): part of the stored form, never to be changed.
+ */
 const gear = (() => {
   let state = 0x9e3779b9;
   return Uint32Array.from({ length: 256 }, () => {
-    state ^= state << 13; state >>>= 0;
+    state ^= state << 13;
+    state >>>= 0;
     state ^= state >>> 17;
-    state ^= state << 5; state >>>= 0;
+    state ^= state << 5;
+    state >>>= 0;
     return state;
   });
 })();
 
 /**
- * Where to cut a file so that two versions of it share most chunks. Zip-based files are cut where their entries start, since an
- * unchanged entry is stored as the same bytes; other stretches by content (a rolling "gear" hash: Xia et al., "FastCDC", USENIX ATC 2016,
- * section 3).
+ * Where to cut a file so that two versions of it share most chunks. Zip-based files are cut where their
+ * entries start, since an unchanged entry is stored as the same bytes; other stretches by content (a rolling
+ * "gear" hash: Xia et al., "FastCDC", USENIX ATC 2016, section 3).
  * @returns ends of chunks, rising, the last one the file's length; empty for no bytes
  */
 export function cutPoints(bytes: Uint8Array): number[] {
@@ -38,12 +42,18 @@ export function cutPoints(bytes: Uint8Array): number[] {
 /** Bytes in memory, or a file that has been staged. */
 export type ContentSource = Uint8Array | { path: string; facts: { size: number } };
 
-/** Files up to this many bytes are cut at their entries; larger ones by content alone, as they are read, so that memory stays small. */
+/**
+ * Files up to this many bytes are cut at their entries; larger ones by content alone, as they are read, so
+ * that memory stays small.
+ */
 const cutWhole = 32 << 20;
 
 /** A content in chunks, in order. */
 export async function* chunksOf(source: ContentSource): AsyncGenerator<Uint8Array> {
-  if (!(source instanceof Uint8Array) && source.facts.size > cutWhole) { yield* cutStream(createReadStream(source.path, { highWaterMark: 1 << 20 })); return; }
+  if (!(source instanceof Uint8Array) && source.facts.size > cutWhole) {
+    yield* cutStream(createReadStream(source.path, { highWaterMark: 1 << 20 }));
+    return;
+  }
   const bytes = source instanceof Uint8Array ? source : await readFile(source.path);
   yield* slices(bytes, cutPoints(bytes));
 }
@@ -67,7 +77,10 @@ export async function* cutStream(parts: AsyncIterable<Uint8Array>): AsyncGenerat
 
 function* slices(bytes: Uint8Array, ends: readonly number[]): Generator<Uint8Array> {
   let start = 0;
-  for (const end of ends) { yield bytes.subarray(start, end); start = end; }
+  for (const end of ends) {
+    yield bytes.subarray(start, end);
+    start = end;
+  }
 }
 
 function entryStarts(bytes: Uint8Array): number[] {
@@ -75,7 +88,9 @@ function entryStarts(bytes: Uint8Array): number[] {
   const entries = listZip(bytes);
   if (isRefusal(entries)) return [];
   // The list at the end changes with every file, so it is cut off from the last entry.
-  const starts = [...entries.map((entry) => entry.offset), directoryStart(bytes) ?? 0].filter((offset) => offset > 0 && offset < bytes.length);
+  const starts = [...entries.map((entry) => entry.offset), directoryStart(bytes) ?? 0].filter(
+    (offset) => offset > 0 && offset < bytes.length,
+  );
   return [...new Set(starts)].sort((a, b) => a - b);
 }
 

@@ -20,7 +20,8 @@ export interface StagedFile {
 }
 
 /**
- * Takes a stream of bytes in: writes it to the staging folder while hashing it, then reads the file through as its type asks.
+ * Takes a stream of bytes in: writes it to the staging folder while hashing it, then reads the file through
+ * as its type asks.
  * @throws Refused `empty-file`, `file-too-large`, or what the reader of its type found
  */
 export async function stageFile(context: Context, stream: Readable, givenName: string): Promise<StagedFile> {
@@ -30,17 +31,29 @@ export async function stageFile(context: Context, stream: Readable, givenName: s
     const fileName = cleanFileName(givenName);
     const hash = createHash('sha256');
     let size = 0;
-    await pipeline(stream, async function* measure(source: AsyncIterable<Buffer>) {
-      for await (const part of source) {
-        size += part.length;
-        if (size > mostUploadBytes) {
-          throw new Refused(refuse('invalid', 'file-too-large', `The file is larger than ${mostUploadBytes} bytes, the most that is taken in.`, { maxFileBytes: mostUploadBytes }));
+    await pipeline(
+      stream,
+      async function* measure(source: AsyncIterable<Buffer>) {
+        for await (const part of source) {
+          size += part.length;
+          if (size > mostUploadBytes) {
+            throw new Refused(
+              refuse(
+                'invalid',
+                'file-too-large',
+                `The file is larger than ${mostUploadBytes} bytes, the most that is taken in.`,
+                { maxFileBytes: mostUploadBytes },
+              ),
+            );
+          }
+          hash.update(part);
+          yield part;
         }
-        hash.update(part);
-        yield part;
-      }
-    }, createWriteStream(path, { flags: 'wx' }));
-    if (size === 0) throw new Refused(refuse('invalid', 'empty-file', `${fileName} is empty. Choose a file with content.`));
+      },
+      createWriteStream(path, { flags: 'wx' }),
+    );
+    if (size === 0)
+      throw new Refused(refuse('invalid', 'empty-file', `${fileName} is empty. Choose a file with content.`));
     const mediaType = mediaTypeOf(fileName);
     const { words } = await context.readers.inspect(path, mediaType);
     return { facts: { sha256: hash.digest('hex'), size, fileName, mediaType, words }, path, remove };

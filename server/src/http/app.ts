@@ -6,7 +6,7 @@ import helmet from 'helmet';
 import { openApi } from '@polychron/contract';
 import type { Context } from '../context.ts';
 import { isMigrated } from '../store/migrate.ts';
-import { Door } from './bind.ts';
+import { approvalRoutes } from './approval.ts';
 import { custodyRoutes } from './custody.ts';
 import { deskRoutes } from './desk.ts';
 import { docsPage } from './docsPage.ts';
@@ -14,55 +14,108 @@ import { documentRoutes } from './documents.ts';
 import { libraryRoutes } from './libraries.ts';
 import { peopleRoutes } from './people.ts';
 import { problems, sendProblem } from './problem.ts';
+import { ContractRouter } from './router.ts';
 import { rulebookRoutes } from './rulebooks.ts';
 import { sessionRoutes } from './sessions.ts';
 import { signedIn } from './signedIn.ts';
+import { versionRoutes } from './versions.ts';
 
 /** Wrong sign-ins one address may make in five minutes. */
-const mostFailures = 20;
+const maximumFailures = 20;
+
+/** Every resource's routes. */
+const resources = [
+  sessionRoutes,
+  libraryRoutes,
+  rulebookRoutes,
+  peopleRoutes,
+  documentRoutes,
+  versionRoutes,
+  approvalRoutes,
+  custodyRoutes,
+  deskRoutes,
+];
 
 /** Puts the HTTP interface together, with the web application from `webFolder` where there is one. */
 export function createApp(context: Context, webFolder?: string): Express {
   const app = express();
   app.disable('x-powered-by').set('query parser', 'simple').set('etag', false);
-  app.use(helmet({
-    contentSecurityPolicy: {
-      directives: {
-        defaultSrc: ["'self'"], imgSrc: ["'self'", 'data:', 'blob:'], styleSrc: ["'self'", "'unsafe-inline'"], upgradeInsecureRequests: null,
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          defaultSrc: ["'self'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          upgradeInsecureRequests: null,
+        },
       },
-    },
-    strictTransportSecurity: false,
-  }));
+      strictTransportSecurity: false,
+    }),
+  );
   app.get('/healthz', async (_req, res) => {
-    const ready = await isMigrated(context.db).catch((error: unknown) => { context.log.warn({ err: error }, 'health check failed'); return false; });
+    const ready = await isMigrated(context.db).catch((error: unknown) => {
+      context.log.warn({ err: error }, 'health check failed');
+      return false;
+    });
     res.status(ready ? 200 : 503).json({ ready });
   });
-  app.get('/api/docs', (_req, res) => { res.type('html').send(docsPage()); });
-  app.get('/api/v1/openapi.json', (_req, res) => { res.json(openApi()); });
+  app.get('/api/docs', (_req, res) => {
+    res.type('html').send(docsPage());
+  });
+  app.get('/api/v1/openapi.json', (_req, res) => {
+    res.json(openApi());
+  });
 
-  const door = new Door(context);
-  sessionRoutes(door, context);
-  libraryRoutes(door, context);
-  rulebookRoutes(door, context);
-  peopleRoutes(door, context);
-  documentRoutes(door, context);
-  custodyRoutes(door, context);
-  deskRoutes(door, context);
-  app.post('/api/v1/session', rateLimit({
-    windowMs: 5 * 60_000, limit: mostFailures, skipSuccessfulRequests: true, standardHeaders: 'draft-8', legacyHeaders: false,
-    handler: (_req, res) => sendProblem(res, { status: 429, code: 'too-many-sign-ins', detail: 'Too many wrong sign-ins from here. Wait five minutes.' }),
-  }));
-  app.use('/api/v1', (_req, res, next) => { res.set('Cache-Control', 'private, no-store'); next(); },
-    express.json({ limit: '2mb' }), signedIn(context), door.router,
-    (_req, res) => sendProblem(res, { status: 404, code: 'no-such-route', detail: 'There is nothing at this address with this method.' }));
+  const router = new ContractRouter(context);
+  for (const connect of resources) connect(router);
+  app.post(
+    '/api/v1/session',
+    rateLimit({
+      windowMs: 5 * 60_000,
+      limit: maximumFailures,
+      skipSuccessfulRequests: true,
+      standardHeaders: 'draft-8',
+      legacyHeaders: false,
+      handler: (_req, res) =>
+        sendProblem(res, {
+          status: 429,
+          code: 'too-many-sign-ins',
+          detail: 'Too many wrong sign-ins from here. Wait five minutes.',
+        }),
+    }),
+  );
+  app.use(
+    '/api/v1',
+    (_req, res, next) => {
+      res.set('Cache-Control', 'private, no-store');
+      next();
+    },
+    express.json({ limit: '2mb' }),
+    signedIn(context),
+    router.router,
+    (_req, res) =>
+      sendProblem(res, {
+        status: 404,
+        code: 'no-such-route',
+        detail: 'There is nothing at this address with this method.',
+      }),
+  );
   if (webFolder && existsSync(webFolder)) serveWeb(app, webFolder);
   app.use(problems(context));
   return app;
 }
 
-/** The web application: its files, and its page for every other address, since its routes live in the browser. */
+/**
+ * The web application: its files, and its page for every other address, since its routes live in the browser.
+ */
 function serveWeb(app: Express, folder: string): void {
-  app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+  app.use(
+    '/assets',
+    express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }),
+  );
   app.use(express.static(folder, { index: false }));
-  app.get(/^\/(?!api\/)/, (_req, res) => { res.set('Cache-Control', 'no-cache').sendFile(join(folder, 'index.html')); });
+  app.get(/^\/(?!api\/)/, (_req, res) => {
+    res.set('Cache-Control', 'no-cache').sendFile(join(folder, 'index.html'));
+  });
 }

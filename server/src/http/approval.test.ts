@@ -1,44 +1,106 @@
 import type * as contract from '@polychron/contract';
-import { bringDueIntoForce } from '../jobs/keeper.ts';
+import { bringDueIntoForce } from '../jobs/sweeps.ts';
 import { TestServer } from '../testing/server.ts';
 
 let server: TestServer;
-beforeAll(async () => { server = await TestServer.start(); });
+beforeAll(async () => {
+  server = await TestServer.start();
+});
 afterAll(async () => {
   await server.stop();
   expect(server.logged).toEqual([]);
 });
 
-const post = async (account: string, id: string, path: string, body: object = {}) => (await server.as(account)).post(`/api/v1/documents/${id}/${path}`).send(body);
-const read = async (id: string, account = 'author') => (await (await server.as(account)).get(`/api/v1/documents/${id}`)).body as contract.Document;
-const approve = (account: string, id: string, version: string) => post(account, id, 'decision', { version, decision: 'approve' });
+const post = async (account: string, id: string, path: string, body: object = {}) =>
+  (await server.as(account)).post(`/api/v1/documents/${id}/${path}`).send(body);
+const read = async (id: string, account = 'author') =>
+  (await (await server.as(account)).get(`/api/v1/documents/${id}`)).body as contract.Document;
+const approve = (account: string, id: string, version: string) =>
+  post(account, id, 'decision', { version, decision: 'approve' });
 
 test('8: two in turn; the first rejects, the second is never asked; a document beside it is approved on its own', async () => {
-  const library = await server.library({ approval: { on: true, approvers: ['approver', 'approver2'] } });
+  const library = await server.library({
+    approval: { on: true, approvers: ['approver', 'approver2'] },
+    sight: { rejected: ['author', 'approver'] },
+  });
   const [one, two] = [await server.document(library, 'a'), await server.document(library, 'b')];
-  for (const { id } of [one, two]) expect((await post('author', id, 'submit', { comment: 'Please look' })).body).toMatchObject({ label: '0.1', state: 'inApproval' });
-  expect((await read(one.id, 'approver')).approval).toMatchObject({ version: '0.1', submittedBy: { account: 'author' }, comment: 'Please look', waitingFor: [{ account: 'approver' }] });
-  expect((await approve('approver2', one.id, '0.1')).body).toMatchObject({ status: 409, code: 'not-your-turn' });
-  expect((await post('approver', one.id, 'decision', { version: '0.1', decision: 'reject' })).body).toMatchObject({ status: 422, code: 'comment-missing' });
-  expect((await post('approver', one.id, 'decision', { version: '0.1', decision: 'reject', comment: 'span table incomplete' })).body).toMatchObject({ label: '0.1', state: 'rejected' });
-  expect((await approve('approver2', one.id, '0.1')).body).toMatchObject({ status: 409, code: 'not-in-approval' });
-  expect((await post('approver', two.id, 'decision', { version: '0.1', decision: 'later', comment: 'After lunch' })).status).toBe(200);
-  expect((await approve('approver', two.id, '0.1')).body).toMatchObject({ label: '0.1', state: 'inApproval' });
-  expect((await approve('approver2', two.id, '0.1')).body).toMatchObject({ label: '1.0', standing: 'inForce', origin: { kind: 'publish', from: '0.1' } });
+  for (const { id } of [one, two])
+    expect((await post('author', id, 'submit', { comment: 'Please look' })).body).toMatchObject({
+      label: '0.1',
+      state: 'inApproval',
+    });
+  expect((await read(one.id, 'approver')).approval).toMatchObject({
+    version: '0.1',
+    submittedBy: { account: 'author' },
+    comment: 'Please look',
+    waitingFor: [{ account: 'approver' }],
+  });
+  expect((await approve('approver2', one.id, '0.1')).body).toMatchObject({
+    status: 409,
+    code: 'not-your-turn',
+  });
+  expect(
+    (await post('approver', one.id, 'decision', { version: '0.1', decision: 'reject' })).body,
+  ).toMatchObject({ status: 422, code: 'comment-missing' });
+  expect(
+    (
+      await post('approver', one.id, 'decision', {
+        version: '0.1',
+        decision: 'reject',
+        comment: 'span table incomplete',
+      })
+    ).body,
+  ).toMatchObject({ label: '0.1', state: 'rejected' });
+  expect((await approve('approver2', one.id, '0.1')).body).toMatchObject({
+    status: 409,
+    code: 'not-in-approval',
+  });
+  expect(
+    (
+      await post('approver', two.id, 'decision', {
+        version: '0.1',
+        decision: 'later',
+        comment: 'After lunch',
+      })
+    ).status,
+  ).toBe(200);
+  expect((await approve('approver', two.id, '0.1')).body).toMatchObject({
+    label: '0.1',
+    state: 'inApproval',
+  });
+  expect((await approve('approver2', two.id, '0.1')).body).toMatchObject({
+    label: '1.0',
+    standing: 'inForce',
+    origin: { kind: 'publish', from: '0.1' },
+  });
   expect(await server.labels(two.id, 'reader')).toEqual(['1.0']);
   await (await server.as('reader')).get(`/api/v1/documents/${one.id}`).expect(404);
 });
 
 test('byOwner: approved until the owner publishes; the moment of coming into force can be later', async () => {
-  const library = await server.library({ approval: { on: true, mode: 'anyOne', approvers: ['approver', 'approver2'], publishing: 'byOwner' } });
+  const library = await server.library({
+    approval: { on: true, mode: 'anyOne', approvers: ['approver', 'approver2'], publishing: 'byOwner' },
+  });
   const { id } = await server.document(library, 'a');
   await post('author', id, 'submit');
   expect((await read(id, 'approver')).acts.decide).toEqual({ allowed: true, why: null });
   await approve('approver2', id, '0.1');
-  expect(await read(id)).toMatchObject({ latest: { state: 'approved' }, inForce: null, approval: null, acts: { publish: { allowed: true } } });
-  expect((await post('author', id, 'publish', { inForceFrom: '2020-01-01T00:00:00Z' })).body).toMatchObject({ status: 422, code: 'moment-past' });
+  expect(await read(id)).toMatchObject({
+    latest: { state: 'approved' },
+    inForce: null,
+    approval: null,
+    acts: { publish: { allowed: true } },
+  });
+  expect((await post('author', id, 'publish', { inForceFrom: '2020-01-01T00:00:00Z' })).body).toMatchObject({
+    status: 422,
+    code: 'moment-past',
+  });
   const from = new Date(server.now.getTime() + 48 * 3_600_000).toISOString();
-  expect((await post('author', id, 'publish', { inForceFrom: from })).body).toMatchObject({ label: '1.0', standing: 'scheduled', inForceFrom: from });
+  expect((await post('author', id, 'publish', { inForceFrom: from })).body).toMatchObject({
+    label: '1.0',
+    standing: 'scheduled',
+    inForceFrom: from,
+  });
   await (await server.as('reader')).get(`/api/v1/documents/${id}`).expect(404);
   expect(await bringDueIntoForce(server.context)).toBe(0);
   server.pass(49);
@@ -51,60 +113,115 @@ test('byOwner: approved until the owner publishes; the moment of coming into for
 test('what is due is in force for the next act, also when no sweep has been by', async () => {
   const { id } = await server.document(await server.library(), 'a', { level: 'major' });
   await server.change(id, 'b');
-  await post('author', id, 'publish', { inForceFrom: new Date(server.now.getTime() + 3_600_000).toISOString() });
+  await post('author', id, 'publish', {
+    inForceFrom: new Date(server.now.getTime() + 3_600_000).toISOString(),
+  });
   server.pass(2);
   await server.change(id, 'c', 'major');
-  const { items } = (await (await server.as('author')).get(`/api/v1/documents/${id}/versions`)).body as contract.VersionList;
-  expect(items.map(({ label, standing }) => [label, standing])).toEqual([['3.0', 'inForce'], ['2.0', 'superseded'], ['1.1', null], ['1.0', 'superseded']]);
+  const { items } = (await (await server.as('author')).get(`/api/v1/documents/${id}/versions`))
+    .body as contract.VersionList;
+  expect(items.map(({ label, standing }) => [label, standing])).toEqual([
+    ['3.0', 'inForce'],
+    ['2.0', 'superseded'],
+    ['1.1', null],
+    ['1.0', 'superseded'],
+  ]);
   expect(items[3]?.supersededAt).toBe(items[1]?.inForceFrom);
 });
 
 test('whole numbers: submitted at once, kept on approval; refused up front with the working copy untouched', async () => {
-  const library = await server.library({ numbering: 'whole', approval: { on: true, approvers: ['approver'] } });
+  const library = await server.library({
+    numbering: 'whole',
+    approval: { on: true, approvers: ['approver'] },
+  });
   const document = await server.document(library, 'a', { level: 'major' });
   expect(document.latest).toMatchObject({ label: '1', state: 'inApproval' });
-  expect((await approve('approver', document.id, '1')).body).toMatchObject({ label: '1', state: 'published', standing: 'inForce', id: document.latest.id });
+  expect((await approve('approver', document.id, '1')).body).toMatchObject({
+    label: '1',
+    state: 'published',
+    standing: 'inForce',
+    id: document.latest.id,
+  });
   const author = await server.as('author');
   await author.post(`/api/v1/documents/${document.id}/checkout`).send({}).expect(201);
-  const refused = await author.post(`/api/v1/documents/${document.id}/checkin`).field('comment', 'x').field('level', 'major').field('keepCheckedOut', 'true').field('confirm', 'same-bytes');
+  const refused = await author
+    .post(`/api/v1/documents/${document.id}/checkin`)
+    .field('comment', 'x')
+    .field('level', 'major')
+    .field('keepCheckedOut', 'true')
+    .field('confirm', 'same-bytes');
   expect(refused.body).toMatchObject({ status: 409, code: 'kept-in-approval' });
   expect((await read(document.id)).custody).toMatchObject({ mine: true });
 });
 
-test("approvers come from the document, else from the library; who could not decide is not asked; naming them makes no version", async () => {
+test('approvers come from the document, else from the library; who could not decide is not asked; naming them makes no version', async () => {
   const library = await server.library({ approval: { on: true } });
   const { id } = await server.document(library, 'a');
   expect((await post('author', id, 'submit')).body).toMatchObject({ status: 409, code: 'no-approver' });
   const author = await server.as('author');
-  expect((await author.patch(`/api/v1/documents/${id}`).send({ fields: { approvers: ['reader'] } }).expect(200)).body).toMatchObject({ label: '0.1' });
-  expect((await post('author', id, 'submit')).body).toMatchObject({ code: 'no-approver', named: ['R. reader'] });
-  await author.patch(`/api/v1/documents/${id}`).send({ fields: { approvers: ['author', 'approver2'] } }).expect(200);
+  expect(
+    (
+      await author
+        .patch(`/api/v1/documents/${id}`)
+        .send({ fields: { approvers: ['reader'] } })
+        .expect(200)
+    ).body,
+  ).toMatchObject({ label: '0.1' });
+  expect((await post('author', id, 'submit')).body).toMatchObject({
+    code: 'no-approver',
+    named: ['R. reader'],
+  });
+  await author
+    .patch(`/api/v1/documents/${id}`)
+    .send({ fields: { approvers: ['author', 'approver2'] } })
+    .expect(200);
   await post('author', id, 'submit');
   expect((await read(id)).approval?.posts.map(({ person }) => person.account)).toEqual(['approver2']);
   expect(await server.labels(id)).toEqual(['0.1']);
-  expect((await author.patch(`/api/v1/documents/${id}`).send({ fields: { approvers: ['ghost'] } })).body).toMatchObject({ status: 409, code: 'in-approval' });
+  expect(
+    (await author.patch(`/api/v1/documents/${id}`).send({ fields: { approvers: ['ghost'] } })).body,
+  ).toMatchObject({ status: 409, code: 'in-approval' });
 });
 
 test('call back: submitter, owner or controller; a draft again', async () => {
-  const library = await server.library({ approval: { on: true, approvers: ['approver'] }, sight: { inApproval: 'members' } });
+  const library = await server.library({
+    approval: { on: true, approvers: ['approver'] },
+    sight: { inApproval: ['reader', 'auditor', 'author', 'approver'] },
+  });
   const { id } = await server.document(library, 'a');
   await post('author', id, 'submit');
-  expect((await post('author2', id, 'call-back')).body).toMatchObject({ status: 403, code: 'not-yours-to-call-back' });
-  expect((await post('controller', id, 'call-back', { comment: 'Too early' })).body).toMatchObject({ label: '0.1', state: 'draft' });
-  expect((await post('author', id, 'call-back')).body).toMatchObject({ status: 409, code: 'not-in-approval' });
+  expect((await post('author2', id, 'call-back')).body).toMatchObject({
+    status: 403,
+    code: 'not-yours-to-call-back',
+  });
+  expect((await post('controller', id, 'call-back', { comment: 'Too early' })).body).toMatchObject({
+    label: '0.1',
+    state: 'draft',
+  });
+  expect((await post('author', id, 'call-back')).body).toMatchObject({
+    status: 409,
+    code: 'not-in-approval',
+  });
 });
 
 test('an act that takes the version out of one’s own sight still answers with it', async () => {
-  const library = await server.library({ approval: { on: true, approvers: ['approver'] }, sight: { draft: 'members', inApproval: 'approvers', rejected: 'team' } });
+  const library = await server.library({
+    approval: { on: true, approvers: ['approver'] },
+    sight: { draft: ['reader', 'auditor', 'author', 'approver'], inApproval: ['approver'], rejected: [] },
+  });
   const { id } = await server.document(library, 'a');
   expect((await post('author2', id, 'submit')).body).toMatchObject({ label: '0.1', state: 'inApproval' });
   await (await server.as('author2')).get(`/api/v1/documents/${id}`).expect(404);
-  expect((await post('approver', id, 'decision', { version: '0.1', decision: 'reject', comment: 'no' })).body).toMatchObject({ state: 'rejected' });
+  expect(
+    (await post('approver', id, 'decision', { version: '0.1', decision: 'reject', comment: 'no' })).body,
+  ).toMatchObject({ state: 'rejected' });
   await (await server.as('approver')).get(`/api/v1/documents/${id}`).expect(404);
 });
 
 test('two approvers at once: both count, and the version is published once', async () => {
-  const library = await server.library({ approval: { on: true, mode: 'together', approvers: ['approver', 'approver2'] } });
+  const library = await server.library({
+    approval: { on: true, mode: 'together', approvers: ['approver', 'approver2'] },
+  });
   for (let round = 0; round < 4; round += 1) {
     const { id } = await server.document(library, `a ${round}`);
     await post('author', id, 'submit');

@@ -1,49 +1,68 @@
 import { routes } from '@polychron/contract';
-import { refuse } from '@polychron/core';
-import type { Context } from '../context.ts';
-import { Refused } from '../refused.ts';
+import { performBulk } from '../acts/bulk.ts';
+import { admitCheckIn, performCheckIn } from '../acts/checkIn.ts';
+import { performCheckOut } from '../acts/checkOut.ts';
+import { performGiveBack } from '../acts/giveBack.ts';
+import { performLift } from '../acts/lift.ts';
+import { performProlong } from '../acts/prolong.ts';
+import { admitSave, performGoBackToSave, performSave } from '../acts/save.ts';
+import { admitUpload, performUpload } from '../acts/uploadVersion.ts';
 import {
-  checkIn, checkOut, compareSoFar, custodyHistory, discard, goBackToSave, lift, listSaves, prolong, readCustody, readSave, readWorkingCopy, refuseDirectUpload, refuseUpload,
-  saveWorkingCopy, uploadVersion,
-} from '../services/custody.ts';
-import type { Door } from './bind.ts';
-import { sendContent, sendMarked } from './content.ts';
-import { bulk } from '../services/bulk.ts';
+  compareSoFar,
+  custodyHistory,
+  listSaves,
+  readCustody,
+  readSave,
+  readWorkingCopy,
+} from '../reads/custody.ts';
+import type { ContractRouter } from './router.ts';
+import { sendContent } from './sendContent.ts';
 
 /** Check-out, working copy, check-in. */
-export function custodyRoutes(door: Door, context: Context): void {
-  door.on(routes.readCheckout, async ({ caller, params }) => readCustody(context, caller, params.id));
-  door.on(routes.checkOut, async ({ caller, params, body, req }) => checkOut(context, caller, params.id,
-    { reason: body.reason || null, until: body.until ? new Date(body.until) : null }, req.get('if-match')));
-  door.on(routes.prolong, async ({ caller, params, body }) => prolong(context, caller, params.id, new Date(body.until)));
-  door.on(routes.discard, async ({ caller, params, req }) => discard(context, caller, params.id, req.get('if-match')));
-  door.on(routes.workingCopy, async ({ caller, params, query, res }) => {
-    const { content, base, number, label } = await readWorkingCopy(context, caller, params.id);
-    await (query.marked ? sendMarked(context, res, content, { number, label, versionId: base.id }) : sendContent(context, res, content));
+export function custodyRoutes(router: ContractRouter): void {
+  router.on(routes.readCheckout, ({ asker, params }) => readCustody(asker, params.id));
+  router.on(routes.checkOut, ({ asker, params, body }) =>
+    performCheckOut(asker, params.id, {
+      reason: body.reason || null,
+      until: body.until ? new Date(body.until) : null,
+    }),
+  );
+  router.on(routes.prolong, ({ asker, params, body }) =>
+    performProlong(asker, params.id, new Date(body.until)),
+  );
+  router.on(routes.giveBack, ({ asker, params }) => performGiveBack(asker, params.id));
+  router.on(routes.workingCopy, async ({ asker, params, query, res }) => {
+    const { content, base, number, label } = await readWorkingCopy(asker, params.id);
+    const mark = query.marked ? { number, label, versionId: base.id } : null;
+    return sendContent(asker.context, res, { content, mark });
   });
-  door.on(routes.saveWorkingCopy, async ({ caller, params, query, req, file }) => {
-    const { registeredName } = await refuseUpload(context, caller, params.id);
-    return saveWorkingCopy(context, caller, params.id, await file(registeredName), { sitting: query.sitting, ifMatch: req.get('if-match') });
+  router.on(routes.saveWorkingCopy, async ({ asker, params, query, file }) => {
+    const registeredName = await admitSave(asker, params.id);
+    return performSave(asker, params.id, await file(registeredName), query.sitting);
   });
-  door.on(routes.listSaves, async ({ caller, params }) => {
-    const items = await listSaves(context, caller, params.id);
+  router.on(routes.listSaves, async ({ asker, params }) => {
+    const items = await listSaves(asker, params.id);
     return { items, next: null, total: items.length };
   });
-  door.on(routes.readSave, async ({ caller, params, res }) => sendContent(context, res, await readSave(context, caller, params.id, params.position)));
-  door.on(routes.goBackToSave, async ({ caller, params }) => goBackToSave(context, caller, params.id, params.position));
-  door.on(routes.compareSoFar, async ({ caller, params }) => compareSoFar(context, caller, params.id));
-  door.on(routes.lift, async ({ caller, params, body }) => lift(context, caller, params.id, body.reason));
-  door.on(routes.custodyHistory, async ({ caller, params, query }) => custodyHistory(context, caller, params.id, query));
-  door.on(routes.bulk, async ({ caller, body }) => bulk(context, caller, body));
-  door.on(routes.checkIn, async ({ caller, params, form, req }) => {
-    await refuseUpload(context, caller, params.id);
-    const { body, file } = await form();
-    return checkIn(context, caller, params.id, body, file, req.get('if-match'));
+  router.on(routes.readSave, async ({ asker, params, res }) => {
+    const content = await readSave(asker, params.id, params.position);
+    return sendContent(asker.context, res, { content, mark: null });
   });
-  door.on(routes.uploadVersion, async ({ caller, params, form, req }) => {
-    await refuseDirectUpload(context, caller, params.id);
+  router.on(routes.goBackToSave, ({ asker, params }) =>
+    performGoBackToSave(asker, params.id, params.position),
+  );
+  router.on(routes.compareSoFar, ({ asker, params }) => compareSoFar(asker, params.id));
+  router.on(routes.lift, ({ asker, params, body }) => performLift(asker, params.id, body.reason));
+  router.on(routes.custodyHistory, ({ asker, params, query }) => custodyHistory(asker, params.id, query));
+  router.on(routes.checkIn, async ({ asker, params, form }) => {
+    const held = await admitCheckIn(asker, params.id);
     const { body, file } = await form();
-    if (!file) throw new Refused(refuse('invalid', 'file-missing', 'The form has no file. Send it as the part "file".'));
-    return uploadVersion(context, caller, params.id, body, file, req.get('if-match'));
+    return performCheckIn(asker, params.id, body, { held, file });
   });
+  router.on(routes.uploadVersion, async ({ asker, params, formWithFile }) => {
+    const admitted = await admitUpload(asker, params.id);
+    const { body, file } = await formWithFile();
+    return performUpload(asker, admitted, body, file);
+  });
+  router.on(routes.bulk, ({ asker, body }) => performBulk(asker, body));
 }

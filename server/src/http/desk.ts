@@ -1,38 +1,49 @@
 import { routes } from '@polychron/contract';
-import { refuse } from '@polychron/core';
-import type { Context } from '../context.ts';
-import { Refused } from '../refused.ts';
-import { readDesk } from '../services/desk.ts';
+import { performBringIn, performRegisterDeskFile } from '../acts/bringIn.ts';
 import {
-  addArrival, bringIn, mergeDeskFile, readDeskContent, readDeskFile, readDeskSave, refuseArrival, registerDeskFile, removeDeskFile, saveDeskFile, takeLooseCopy,
-} from '../services/deskFiles.ts';
-import { listNotices, readNotices } from '../services/notices.ts';
-import type { Door } from './bind.ts';
-import { sendContent } from './content.ts';
-import { sendEvents } from './events.ts';
+  admitArrival,
+  performArrival,
+  performLooseCopy,
+  performRemoveDeskFile,
+  performSaveDeskFile,
+} from '../acts/deskFiles.ts';
+import { performReadNotices } from '../acts/readNotices.ts';
+import { sendEvents } from '../events/stream.ts';
+import { readDesk } from '../reads/desk.ts';
+import { readDeskContent, readDeskFile, readDeskSave } from '../reads/deskFiles.ts';
+import { readMerge } from '../reads/merge.ts';
+import { listNotices } from '../reads/notices.ts';
+import type { ContractRouter } from './router.ts';
+import { sendContent } from './sendContent.ts';
 
 /** A person's Desk: files of their own, notices, and what happens meanwhile. */
-export function deskRoutes(door: Door, context: Context): void {
-  door.on(routes.desk, async ({ caller }) => readDesk(context, caller));
-  door.on(routes.listNotices, async ({ caller, query }) => listNotices(context, caller, query));
-  door.on(routes.readNotices, async ({ caller, body }) => readNotices(context, caller, body.upTo));
-  door.on(routes.addDeskFile, async ({ caller, form }) => {
-    await refuseArrival(context, caller);
-    const { file } = await form();
-    if (!file) throw new Refused(refuse('invalid', 'file-missing', 'The form has no file. Send it as the part "file".'));
-    return addArrival(context, caller, file);
+export function deskRoutes(router: ContractRouter): void {
+  router.on(routes.desk, ({ asker }) => readDesk(asker));
+  router.on(routes.listNotices, ({ asker, query }) => listNotices(asker, query));
+  router.on(routes.readNotices, ({ asker, body }) => performReadNotices(asker, body.upTo));
+  router.on(routes.addDeskFile, async ({ asker, formWithFile }) => {
+    await admitArrival(asker);
+    return performArrival(asker, (await formWithFile()).file);
   });
-  door.on(routes.takeLooseCopy, async ({ caller, params }) => takeLooseCopy(context, caller, params.id, params.v));
-  door.on(routes.readDeskFile, async ({ caller, params }) => readDeskFile(context, caller, params.id));
-  door.on(routes.deskFileContent, async ({ caller, params, res }) => sendContent(context, res, await readDeskContent(context, caller, params.id)));
-  door.on(routes.deskSaveContent, async ({ caller, params, res }) => sendContent(context, res, await readDeskSave(context, caller, params.id, params.position)));
-  door.on(routes.saveDeskFile, async ({ caller, params, req, file }) => {
-    const { fileName } = await readDeskContent(context, caller, params.id);
-    return saveDeskFile(context, caller, params.id, await file(fileName), req.get('if-match'));
+  router.on(routes.takeLooseCopy, ({ asker, params }) => performLooseCopy(asker, params.id, params.v));
+  router.on(routes.readDeskFile, ({ asker, params }) => readDeskFile(asker, params.id));
+  router.on(routes.deskFileContent, async ({ asker, params, res }) => {
+    const content = await readDeskContent(asker, params.id);
+    return sendContent(asker.context, res, { content, mark: null });
   });
-  door.on(routes.removeDeskFile, async ({ caller, params }) => removeDeskFile(context, caller, params.id));
-  door.on(routes.mergeDeskFile, async ({ caller, params, query }) => mergeDeskFile(context, caller, params.id, query.document));
-  door.on(routes.bringIn, async ({ caller, params, body }) => bringIn(context, caller, params.id, body));
-  door.on(routes.registerDeskFile, async ({ caller, params, body }) => registerDeskFile(context, caller, params.id, body.library, body));
-  door.on(routes.events, async ({ caller, res }) => sendEvents(context, caller, res));
+  router.on(routes.deskSaveContent, async ({ asker, params, res }) => {
+    const content = await readDeskSave(asker, params.id, params.position);
+    return sendContent(asker.context, res, { content, mark: null });
+  });
+  router.on(routes.saveDeskFile, async ({ asker, params, file }) => {
+    const { fileName } = await readDeskContent(asker, params.id);
+    return performSaveDeskFile(asker, params.id, await file(fileName));
+  });
+  router.on(routes.removeDeskFile, ({ asker, params }) => performRemoveDeskFile(asker, params.id));
+  router.on(routes.mergeDeskFile, ({ asker, params, query }) => readMerge(asker, params.id, query.document));
+  router.on(routes.bringIn, ({ asker, params, body }) => performBringIn(asker, params.id, body));
+  router.on(routes.registerDeskFile, ({ asker, params, body }) =>
+    performRegisterDeskFile(asker, params.id, body.library, body),
+  );
+  router.on(routes.events, ({ asker, res }) => sendEvents(asker.context, asker.caller, res));
 }

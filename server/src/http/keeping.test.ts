@@ -1,35 +1,74 @@
 import type * as contract from '@polychron/contract';
 import { holdContent, purgeShelf } from '../content/contents.ts';
-import { sweep } from '../jobs/keeper.ts';
+import { sweep } from '../jobs/sweeps.ts';
 import { rows, transact } from '../store/database.ts';
 import { binary, docxOf } from '../testing/files.ts';
 import { TestServer } from '../testing/server.ts';
 
 let server: TestServer;
-beforeAll(async () => { server = await TestServer.start(); });
+beforeAll(async () => {
+  server = await TestServer.start();
+});
 afterAll(async () => {
   await server.stop();
   expect(server.logged).toEqual([]);
 });
-const post = async (account: string, id: string, version: string, act: string, reason = 'Holds a wrong drawing') =>
-  (await server.as(account)).post(`/api/v1/documents/${id}/versions/${version}/${act}`).send({ reason });
-const shelf = async (library: string, account = 'controller', query = '') => (await (await server.as(account)).get(`/api/v1/libraries/${library}/shelf${query}`)).body as contract.Shelf;
+const post = async (
+  account: string,
+  id: string,
+  version: string,
+  act: string,
+  reason = 'Holds a wrong drawing',
+) => (await server.as(account)).post(`/api/v1/documents/${id}/versions/${version}/${act}`).send({ reason });
+const shelf = async (library: string, account = 'controller', query = '') =>
+  (await (await server.as(account)).get(`/api/v1/libraries/${library}/shelf${query}`)).body as contract.Shelf;
 
 test('thinned by hand, on the shelf with its clock, recovered and sheltered; every step says why', async () => {
   const library = await server.library({ graceDays: 10 });
   const { id } = await server.document(library, 'a');
   for (const words of ['b', 'c']) await server.change(id, words);
-  expect((await post('author2', id, '0.1', 'thin')).body).toMatchObject({ status: 403, code: 'not-own-draft' });
+  expect((await post('author2', id, '0.1', 'thin')).body).toMatchObject({
+    status: 403,
+    code: 'not-own-draft',
+  });
   expect((await post('author', id, '0.3', 'thin')).body).toMatchObject({ status: 409, code: 'in-use' });
-  expect((await post('author', id, '0.1', 'thin', '')).body).toMatchObject({ status: 422, code: 'reason-missing' });
+  expect((await post('author', id, '0.1', 'thin', '')).body).toMatchObject({
+    status: 422,
+    code: 'reason-missing',
+  });
   const until = new Date(server.now.getTime() + 10 * 86_400_000).toISOString();
-  expect((await post('author', id, '0.1', 'thin')).body).toMatchObject({ label: '0.1', thinned: { until, why: 'By hand: Holds a wrong drawing' }, acts: { recover: { allowed: false } } });
-  expect(await shelf(library)).toMatchObject({ total: 1, mayRecover: true, items: [{ document: { number: expect.any(String) }, label: '0.1', thinned: { until } }] });
+  expect((await post('author', id, '0.1', 'thin')).body).toMatchObject({
+    label: '0.1',
+    thinned: { until, why: 'By hand: Holds a wrong drawing' },
+    acts: { recover: { allowed: false } },
+  });
+  expect(await shelf(library)).toMatchObject({
+    total: 1,
+    mayRecover: true,
+    items: [{ document: { number: expect.any(String) }, label: '0.1', thinned: { until } }],
+  });
   expect(await shelf(library, 'author')).toMatchObject({ total: 1, mayRecover: false });
   expect(await shelf(library, 'reader')).toMatchObject({ total: 0, bytes: 0, items: [] });
-  expect((await post('author', id, '0.1', 'recover')).body).toMatchObject({ status: 403, code: 'role-missing' });
-  expect((await post('controller', id, '0.1', 'recover')).body).toMatchObject({ label: '0.1', thinned: null, sheltered: true });
-  expect((await (await server.as('author')).get(`/api/v1/documents/${id}/versions/0.1/content`).buffer().parse(binary).expect(200)).body).toEqual(docxOf('a'));
+  expect((await post('author', id, '0.1', 'recover')).body).toMatchObject({
+    status: 403,
+    code: 'role-missing',
+  });
+  expect((await post('controller', id, '0.1', 'recover')).body).toMatchObject({
+    label: '0.1',
+    thinned: null,
+    sheltered: true,
+  });
+  expect(
+    (
+      await (
+        await server.as('author')
+      )
+        .get(`/api/v1/documents/${id}/versions/0.1/content`)
+        .buffer()
+        .parse(binary)
+        .expect(200)
+    ).body,
+  ).toEqual(docxOf('a'));
   expect((await post('author', id, '0.1', 'thin')).body).toMatchObject({ status: 409, code: 'in-use' });
   expect((await post('controller', id, '0.1', 'unshelter')).body).toMatchObject({ sheltered: false });
   expect((await post('author', id, '0.2', 'shelter')).body).toMatchObject({ status: 403 });
@@ -44,16 +83,28 @@ test('when its days on the shelf are over the content is gone, its row stays; th
   const other = await server.document(library, 'shared words', { level: 'major' });
   await server.change(twin.id, 'other words', 'major');
   server.pass(25);
-  expect((await post('controller', id, '1.0', 'recover')).body).toMatchObject({ status: 409, code: 'off-the-shelf' });
+  expect((await post('controller', id, '1.0', 'recover')).body).toMatchObject({
+    status: 409,
+    code: 'off-the-shelf',
+  });
   expect((await shelf(library)).total).toBe(0);
   expect(await purgeShelf(server.context, server.now)).toBe(1);
   expect(await purgeShelf(server.context, server.now)).toBe(0);
   const controller = await server.as('controller');
-  expect((await controller.get(`/api/v1/documents/${id}/versions/1.0`)).body).toMatchObject({ label: '1.0', comment: 'First', size: docxOf('going away').length, thinned: {} });
+  expect((await controller.get(`/api/v1/documents/${id}/versions/1.0`)).body).toMatchObject({
+    label: '1.0',
+    comment: 'First',
+    size: docxOf('going away').length,
+    thinned: {},
+  });
   // What another version still keeps is not removed with the one that went.
-  expect((await controller.get(`/api/v1/documents/${other.id}/content`).buffer().parse(binary).expect(200)).body).toEqual(docxOf('shared words'));
+  expect(
+    (await controller.get(`/api/v1/documents/${other.id}/content`).buffer().parse(binary).expect(200)).body,
+  ).toEqual(docxOf('shared words'));
   await server.change(id, 'going away', 'major');
-  expect((await controller.get(`/api/v1/documents/${id}/content`).buffer().parse(binary).expect(200)).body).toEqual(docxOf('going away'));
+  expect(
+    (await controller.get(`/api/v1/documents/${id}/content`).buffer().parse(binary).expect(200)).body,
+  ).toEqual(docxOf('going away'));
 });
 
 test('grace 0: gone with the next sweep', async () => {
@@ -61,9 +112,16 @@ test('grace 0: gone with the next sweep', async () => {
   const { id } = await server.document(library, 'replaced at once', { level: 'major' });
   await server.change(id, 'new', 'major');
   expect((await shelf(library)).total).toBe(0);
-  expect((await post('controller', id, 'u1', 'recover')).body).toMatchObject({ status: 409, code: 'off-the-shelf' });
+  expect((await post('controller', id, 'u1', 'recover')).body).toMatchObject({
+    status: 409,
+    code: 'off-the-shelf',
+  });
   await sweep(server.context);
-  const left = await rows(server.context.db, 'SELECT c.sha256 FROM contents c JOIN versions v ON v.sha256 = c.sha256 WHERE v.document_id = :id AND c.purged_at IS NULL', { id });
+  const left = await rows(
+    server.context.db,
+    'SELECT c.sha256 FROM contents c JOIN versions v ON v.sha256 = c.sha256 WHERE v.document_id = :id AND c.purged_at IS NULL',
+    { id },
+  );
   expect(left).toHaveLength(1);
 });
 
@@ -73,8 +131,16 @@ test('recovering and clearing the shelf at once: the content is there, or the re
     const { id } = await server.document(library, `race ${round}`, { level: 'major' });
     await server.change(id, `next ${round}`, 'major');
     const later = new Date(server.now.getTime() + 25 * 3_600_000);
-    const [answer] = await Promise.all([post('controller', id, '1.0', 'recover'), purgeShelf(server.context, later)]);
-    const content = await (await server.as('controller')).get(`/api/v1/documents/${id}/versions/1.0/content`).buffer().parse(binary);
+    const [answer] = await Promise.all([
+      post('controller', id, '1.0', 'recover'),
+      purgeShelf(server.context, later),
+    ]);
+    const content = await (
+      await server.as('controller')
+    )
+      .get(`/api/v1/documents/${id}/versions/1.0/content`)
+      .buffer()
+      .parse(binary);
     if (answer.status === 200) expect(content.body).toEqual(docxOf(`race ${round}`));
     else expect([answer.status, content.status]).toEqual([409, 409]);
   }
@@ -89,12 +155,23 @@ test('content that is recovered while the shelf is being cleared stays', async (
   // The recovery has the content and has not ended yet when the clearing comes to it.
   await transact(server.context.db, async (tx) => {
     expect(await holdContent(server.context, latest.sha256, tx)).toBe(true);
-    await server.context.models.Version.update({ thinnedAt: null, thinnedUntil: null }, { where: { id: latest.id }, transaction: tx });
+    await server.context.models.Version.update(
+      { thinnedAt: null, thinnedUntil: null },
+      { where: { id: latest.id }, transaction: tx },
+    );
     purging = purgeShelf(server.context, later);
-    await new Promise((resolve) => { setTimeout(resolve, 200); });
+    await new Promise((resolve) => {
+      setTimeout(resolve, 200);
+    });
   });
   await purging;
-  const content = await (await server.as('controller')).get(`/api/v1/documents/${id}/versions/1.0/content`).buffer().parse(binary).expect(200);
+  const content = await (
+    await server.as('controller')
+  )
+    .get(`/api/v1/documents/${id}/versions/1.0/content`)
+    .buffer()
+    .parse(binary)
+    .expect(200);
   expect(content.body).toEqual(docxOf('recovered in time'));
 });
 
@@ -104,5 +181,7 @@ test('the shelf comes in pages, the soonest to go first', async () => {
   for (const words of ['b', 'c', 'd']) await server.change(id, words, 'major');
   const first = await shelf(library, 'controller', '?limit=2');
   expect([first.total, first.items.map(({ label }) => label), first.next]).toEqual([3, ['1.0', '2.0'], '2']);
-  expect((await shelf(library, 'controller', `?limit=2&cursor=${first.next}`)).items.map(({ label }) => label)).toEqual(['3.0']);
+  expect(
+    (await shelf(library, 'controller', `?limit=2&cursor=${first.next}`)).items.map(({ label }) => label),
+  ).toEqual(['3.0']);
 });

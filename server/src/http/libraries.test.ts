@@ -5,37 +5,60 @@ import request from 'supertest';
 import { TestServer } from '../testing/server.ts';
 
 let server: TestServer;
-beforeAll(async () => { server = await TestServer.start(); for (const account of ['controller', 'author', 'reader']) await server.caller(account); });
+beforeAll(async () => {
+  server = await TestServer.start();
+  for (const account of ['controller', 'author', 'reader']) await server.caller(account);
+});
 afterAll(async () => {
   await server.stop();
   expect(server.logged).toEqual([]);
 });
-const make = async (body: object, account = 'admin') => (await server.as(account)).post('/api/v1/libraries').send(body);
+const make = async (body: object, account = 'admin') =>
+  (await server.as(account)).post('/api/v1/libraries').send(body);
 
-test('a site administrator makes a library with the default rules, and names its members', async () => {
+test('a system administrator makes a library with the default rules, and names its members', async () => {
   const made = (await make({ name: 'Rescue plans', code: 'RP', purpose: 'Rescue' })).body as contract.Library;
   const admin = await server.as('admin');
-  const members = [{ account: 'controller', roles: ['controller'] }, { account: 'author', roles: ['author', 'reader', 'author'] }];
+  const members = [
+    { account: 'controller', roles: ['controller'] },
+    { account: 'author', roles: ['author', 'reader', 'author'] },
+  ];
   expect((await admin.put(`/api/v1/libraries/${made.id}/members`).send(members).expect(200)).body).toEqual([
-    { account: 'author', name: 'A. author', roles: ['reader', 'author'] }, { account: 'controller', name: 'C. controller', roles: ['controller'] },
+    { account: 'author', name: 'A. author', roles: ['reader', 'author'] },
+    { account: 'controller', name: 'C. controller', roles: ['controller'] },
   ]);
-  const rules = (await (await server.as('author')).get(`/api/v1/libraries/${made.id}/rulebook`).expect(200)).body as contract.RulebookView;
+  const rules = (await (await server.as('author')).get(`/api/v1/libraries/${made.id}/rulebook`).expect(200))
+    .body as contract.RulebookView;
   expect(rules).toMatchObject({ revision: 1, rulebook: defaultRulebook });
-  expect((await (await server.as('author')).get('/api/v1/libraries')).body).toMatchObject({ total: 1, items: [{ code: 'RP', roles: ['reader', 'author'] }] });
+  expect((await (await server.as('author')).get('/api/v1/libraries')).body).toMatchObject({
+    total: 1,
+    items: [{ code: 'RP', roles: ['reader', 'author'] }],
+  });
   expect((await (await server.as('reader')).get('/api/v1/libraries')).body).toMatchObject({ total: 0 });
 });
 
 test('nobody else makes one, and a code is taken once', async () => {
-  expect((await make({ name: 'X', code: 'X' }, 'controller')).body).toMatchObject({ status: 403, code: 'not-administrator' });
+  expect((await make({ name: 'X', code: 'X' }, 'controller')).body).toMatchObject({
+    status: 403,
+    code: 'not-administrator',
+  });
   await make({ name: 'Drawings', code: 'DR' });
-  expect((await make({ name: 'Drawings again', code: 'DR' })).body).toMatchObject({ status: 409, code: 'code-taken' });
+  expect((await make({ name: 'Drawings again', code: 'DR' })).body).toMatchObject({
+    status: 409,
+    code: 'code-taken',
+  });
 });
 
 test.each<[object, string]>([
-  [{ code: 'AB' }, 'invalid-input'], [{ name: 'a', code: 'ab' }, 'invalid-input'], [{ name: 'a', code: 'AB', rulebook: { custodyDays: -1 } }, 'limit-negative'],
-  [{ name: 'a', code: 'AB', rulebook: { custodyDays: 1.5 } }, 'limit-fractional'], [{ name: 'a', code: 'AB', rulebook: { sight: { draft: 'everyone' } } }, 'sight-step-unknown'],
-  [{ name: 'a', code: 'AB', rulebook: { keep: { spareYoungerThan: '90 days' } } }, 'duration-invalid'], [{ name: 'a', code: 'AB', rulebook: { unknown: 1 } }, 'invalid-input'],
-  [{ name: 'a', code: 'AB', rulebook: { keep: { published: 1e15 } } }, 'limit-too-large'], [{ name: 'a', code: 'AB', rulebook: { fields: ['x'] } }, 'rule-not-supported'],
+  [{ code: 'AB' }, 'invalid-input'],
+  [{ name: 'a', code: 'ab' }, 'invalid-input'],
+  [{ name: 'a', code: 'AB', rulebook: { custodyDays: -1 } }, 'limit-negative'],
+  [{ name: 'a', code: 'AB', rulebook: { custodyDays: 1.5 } }, 'limit-fractional'],
+  [{ name: 'a', code: 'AB', rulebook: { sight: { draft: 'everyone' } } }, 'sight-role-unknown'],
+  [{ name: 'a', code: 'AB', rulebook: { keep: { spareYoungerThan: '90 days' } } }, 'duration-invalid'],
+  [{ name: 'a', code: 'AB', rulebook: { unknown: 1 } }, 'invalid-input'],
+  [{ name: 'a', code: 'AB', rulebook: { keep: { published: 1e15 } } }, 'limit-too-large'],
+  [{ name: 'a', code: 'AB', rulebook: { fields: ['x'] } }, 'rule-not-supported'],
   [{ name: 'a', code: 'AB', rulebook: { approval: { approvers: ['ghost'] } } }, 'account-unknown'],
 ])('%j is refused', async (body, code) => {
   expect((await make(body)).body).toMatchObject({ status: 422, code });
@@ -50,8 +73,14 @@ test('members: no unknown account, always a controller, and two at once do not o
   const members = read.body as contract.MemberView[];
   const put = (body: object, ifMatch = tag) => controller.put(address).set('If-Match', ifMatch).send(body);
   const plain = members.map(({ account, roles }) => ({ account, roles }));
-  expect((await put([...plain, { account: 'ghost', roles: ['reader'] }])).body).toMatchObject({ status: 422, code: 'account-unknown' });
-  expect((await put(plain.filter(({ account }) => account !== 'controller'))).body).toMatchObject({ status: 422, code: 'last-controller' });
+  expect((await put([...plain, { account: 'ghost', roles: ['reader'] }])).body).toMatchObject({
+    status: 422,
+    code: 'account-unknown',
+  });
+  expect((await put(plain.filter(({ account }) => account !== 'controller'))).body).toMatchObject({
+    status: 422,
+    code: 'last-controller',
+  });
   await put(plain.filter(({ account }) => account !== 'reader')).expect(200);
   expect((await put(plain)).body).toMatchObject({ status: 412, code: 'stale' });
   await (await server.as('reader')).get(address).expect(404);
@@ -62,8 +91,18 @@ test('a controller changes name and purpose; a stale If-Match is refused', async
   const id = await server.library();
   const controller = await server.as('controller');
   const tag = String((await controller.get(`/api/v1/libraries/${id}`)).headers['etag']);
-  expect((await controller.patch(`/api/v1/libraries/${id}`).set('If-Match', tag).send({ name: 'Renamed' }).expect(200)).body).toMatchObject({ name: 'Renamed' });
-  expect((await controller.patch(`/api/v1/libraries/${id}`).set('If-Match', tag).send({ name: 'Again' })).body).toMatchObject({ status: 412 });
+  expect(
+    (
+      await controller
+        .patch(`/api/v1/libraries/${id}`)
+        .set('If-Match', tag)
+        .send({ name: 'Renamed' })
+        .expect(200)
+    ).body,
+  ).toMatchObject({ name: 'Renamed' });
+  expect(
+    (await controller.patch(`/api/v1/libraries/${id}`).set('If-Match', tag).send({ name: 'Again' })).body,
+  ).toMatchObject({ status: 412 });
   await (await server.as('author')).patch(`/api/v1/libraries/${id}`).send({ name: 'x' }).expect(403);
 });
 
@@ -75,11 +114,21 @@ test('whole numbers: 1, 2, 3, in force at once, no minor level', async () => {
   expect(await server.labels(document.id, 'reader')).toEqual(['2']);
   const author = await server.as('author');
   await author.post(`/api/v1/documents/${document.id}/checkout`).send({}).expect(201);
-  expect((await author.post(`/api/v1/documents/${document.id}/checkin`).field('comment', 'x').field('level', 'minor')).body).toMatchObject({ status: 422, code: 'no-minor-level' });
+  expect(
+    (
+      await author
+        .post(`/api/v1/documents/${document.id}/checkin`)
+        .field('comment', 'x')
+        .field('level', 'minor')
+    ).body,
+  ).toMatchObject({ status: 422, code: 'no-minor-level' });
 });
 
 test('the interface describes itself: OpenAPI 3.1 with every route, readable docs, and a health answer', async () => {
-  const api = (await request(server.app).get('/api/v1/openapi.json').expect(200)).body as { openapi: string; paths: Record<string, object> };
+  const api = (await request(server.app).get('/api/v1/openapi.json').expect(200)).body as {
+    openapi: string;
+    paths: Record<string, object>;
+  };
   expect(api).toEqual(JSON.parse(JSON.stringify(openApi())));
   expect(api.openapi).toBe('3.1.0');
   expect(Object.keys(api.paths)).toContain('/documents/{id}/checkin');

@@ -1,26 +1,27 @@
 import { routes } from '@polychron/contract';
-import type { Context } from '../context.ts';
-import { changeLibrary, createLibrary, listLibraries, readLibrary } from '../services/libraries.ts';
-import { listMembers, setMembers } from '../services/members.ts';
-import type { Door } from './bind.ts';
+import { performChangeLibrary, performCreateLibrary } from '../acts/libraries.ts';
+import { performSetMembers } from '../acts/setMembers.ts';
+import { listLibraries, readLibrary } from '../reads/libraries.ts';
+import { readMembers } from '../reads/members.ts';
+import type { ContractRouter } from './router.ts';
 
 /** Libraries and their members. */
-export function libraryRoutes(door: Door, context: Context): void {
-  door.on(routes.listLibraries, async ({ caller }) => {
-    const items = await listLibraries(context, caller);
+export function libraryRoutes(router: ContractRouter): void {
+  router.on(routes.listLibraries, async ({ asker }) => {
+    const items = await listLibraries(asker);
     return { items, next: null, total: items.length };
   });
-  door.on(routes.createLibrary, async ({ caller, body }) => createLibrary(context, caller, body));
-  door.on(routes.readLibrary, async ({ caller, params, res }) => {
-    const { view, tag } = await readLibrary(context, caller, params.id);
+  router.on(routes.createLibrary, ({ asker, body }) => performCreateLibrary(asker, body));
+  router.on(routes.readLibrary, async ({ asker, params, res }) => {
+    const { view, tag } = await readLibrary(asker, params.id);
     res.set('ETag', tag);
     return view;
   });
-  door.on(routes.changeLibrary, async ({ caller, params, body, req }) => changeLibrary(context, caller, params.id, body, req.get('if-match')));
-  door.on(routes.listMembers, async ({ caller, params, res }) => {
-    const { members, tag } = await listMembers(context, caller, params.id);
+  router.on(routes.changeLibrary, ({ asker, params, body }) => performChangeLibrary(asker, params.id, body));
+  router.on(routes.listMembers, async ({ asker, params, res }) => {
+    const { members, tag } = await readMembers(asker, params.id);
     res.set('ETag', tag);
     return members;
   });
-  door.on(routes.setMembers, async ({ caller, params, body, req }) => setMembers(context, caller, params.id, body, req.get('if-match')));
+  router.on(routes.setMembers, ({ asker, params, body }) => performSetMembers(asker, params.id, body));
 }

@@ -1,18 +1,18 @@
 import { routes } from '@polychron/contract';
-import type { Context } from '../context.ts';
-import { listGroups, listPeople, removeGroup, saveGroup } from '../services/members.ts';
-import { registerPerson } from '../services/sessions.ts';
-import type { Door } from './bind.ts';
+import { registerPerson } from '../acts/people.ts';
+import { performRemoveGroup, performSaveGroup } from '../acts/groups.ts';
+import { readGroups, readPeople } from '../reads/people.ts';
+import type { ContractRouter } from './router.ts';
 
 /** Accounts and groups. */
-export function peopleRoutes(door: Door, context: Context): void {
-  door.on(routes.listPeople, async ({ caller, query }) => listPeople(context, caller, query));
-  door.on(routes.addPerson, async ({ caller, body }) => registerPerson(context, caller, body));
-  door.on(routes.listGroups, async ({ caller }) => {
-    const items = await listGroups(context, caller);
+export function peopleRoutes(router: ContractRouter): void {
+  router.on(routes.listPeople, ({ asker, query }) => readPeople(asker, query));
+  router.on(routes.addPerson, ({ asker, body }) => registerPerson(asker, body));
+  router.on(routes.listGroups, async ({ asker }) => {
+    const items = await readGroups(asker);
     return { items, next: null, total: items.length };
   });
-  door.on(routes.addGroup, async ({ caller, body }) => saveGroup(context, caller, null, body));
-  door.on(routes.changeGroup, async ({ caller, params, body }) => saveGroup(context, caller, params.id, body));
-  door.on(routes.removeGroup, async ({ caller, params }) => removeGroup(context, caller, params.id));
+  router.on(routes.addGroup, ({ asker, body }) => performSaveGroup(asker, null, body));
+  router.on(routes.changeGroup, ({ asker, params, body }) => performSaveGroup(asker, params.id, body));
+  router.on(routes.removeGroup, ({ asker, params }) => performRemoveGroup(asker, params.id));
 }

@@ -4,29 +4,70 @@ import type { RefusalKind } from '@polychron/core';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 
-const statuses: Record<RefusalKind, number> = { forbidden: 403, notFound: 404, conflict: 409, question: 409, invalid: 422, stale: 412 };
+const statuses: Record<RefusalKind, number> = {
+  forbidden: 403,
+  notFound: 404,
+  conflict: 409,
+  question: 409,
+  invalid: 422,
+  stale: 412,
+};
 /** Codes whose status is not that of their kind. */
-const ownStatus: Record<string, number> = { 'sign-in-failed': 401, 'not-signed-in': 401, 'file-too-large': 413, 'bad-cursor': 400 };
+const ownStatus: Record<string, number> = {
+  'sign-in-failed': 401,
+  'not-signed-in': 401,
+  'file-too-large': 413,
+  'bad-cursor': 400,
+};
 const titles: Record<number, string> = {
-  400: 'Not understood', 401: 'Not signed in', 403: 'Not allowed', 404: 'Not found', 406: 'No such form', 409: 'Not now', 412: 'Changed meanwhile',
-  413: 'Too large', 415: 'Wrong kind of body', 422: 'Not accepted', 429: 'Too often', 500: 'Our fault',
+  400: 'Not understood',
+  401: 'Not signed in',
+  403: 'Not allowed',
+  404: 'Not found',
+  406: 'No such form',
+  409: 'Not now',
+  412: 'Changed meanwhile',
+  413: 'Too large',
+  415: 'Wrong kind of body',
+  422: 'Not accepted',
+  429: 'Too often',
+  500: 'Our fault',
 };
 
-interface ProblemFacts { status: number; code: string; detail: string; facts?: Record<string, unknown> }
+interface ProblemFacts {
+  status: number;
+  code: string;
+  detail: string;
+  facts?: Record<string, unknown>;
+}
 
 /** Answers with problem details (RFC 9457). */
 export function sendProblem(res: Response, { status, code, detail, facts = {} }: ProblemFacts): void {
-  res.status(status).type('application/problem+json').send(JSON.stringify({
-    ...facts, type: `/api/docs#${code}`, title: titles[status] ?? 'Refused', status, detail, code,
-  }));
+  res
+    .status(status)
+    .type('application/problem+json')
+    .send(
+      JSON.stringify({
+        ...facts,
+        type: `/api/docs#${code}`,
+        title: titles[status] ?? 'Refused',
+        status,
+        detail,
+        code,
+      }),
+    );
 }
 
 /** Turns what a handler threw into problem details; only what nobody expected is a 500, and is logged. */
 export function problems(context: Context): ErrorRequestHandler {
   return (error: unknown, req, res, next) => {
-    if (res.headersSent) { next(error); return; }
+    if (res.headersSent) {
+      next(error);
+      return;
+    }
     const problem = toProblem(error);
-    if (problem.status >= 500) context.log.error({ err: error, method: req.method, url: req.originalUrl }, 'unexpected error');
+    if (problem.status >= 500)
+      context.log.error({ err: error, method: req.method, url: req.originalUrl }, 'unexpected error');
     sendProblem(res, problem);
   };
 }
@@ -38,20 +79,55 @@ function toProblem(error: unknown): ProblemFacts {
   }
   if (error instanceof z.ZodError) {
     const issues = error.issues.map((issue) => ({ where: issue.path.join('.'), message: issue.message }));
-    return { status: 422, code: 'invalid-input', detail: issues.map(({ where, message }) => `${where || 'The request'}: ${message}`).join('; ').slice(0, 2000), facts: { issues } };
+    return {
+      status: 422,
+      code: 'invalid-input',
+      detail: issues
+        .map(({ where, message }) => `${where || 'The request'}: ${message}`)
+        .join('; ')
+        .slice(0, 2000),
+      facts: { issues },
+    };
   }
   return fromLibrary(error as { type?: string; status?: number; code?: string; message?: string });
 }
 
 /** Errors of the HTTP libraries that a request, not we, brought about. */
-function fromLibrary(error: { type?: string; status?: number; code?: string; message?: string }): ProblemFacts {
-  if (error.type === 'entity.parse.failed') return { status: 400, code: 'malformed-json', detail: 'The body is not JSON. Check quotes and commas.' };
-  if (error.type === 'entity.too.large') return { status: 413, code: 'body-too-large', detail: 'The body is larger than this route takes.' };
-  if (error.code === 'ERR_STREAM_PREMATURE_CLOSE' || error.code === 'ECONNRESET' || error.type === 'request.aborted') {
-    return { status: 400, code: 'upload-interrupted', detail: 'The upload ended before its end. Nothing was changed; send it again.' };
+function fromLibrary(error: {
+  type?: string;
+  status?: number;
+  code?: string;
+  message?: string;
+}): ProblemFacts {
+  if (error.type === 'entity.parse.failed')
+    return { status: 400, code: 'malformed-json', detail: 'The body is not JSON. Check quotes and commas.' };
+  if (error.type === 'entity.too.large')
+    return { status: 413, code: 'body-too-large', detail: 'The body is larger than this route takes.' };
+  if (
+    error.code === 'ERR_STREAM_PREMATURE_CLOSE' ||
+    error.code === 'ECONNRESET' ||
+    error.type === 'request.aborted'
+  ) {
+    return {
+      status: 400,
+      code: 'upload-interrupted',
+      detail: 'The upload was cut off. Nothing was changed; send it again.',
+    };
   }
-  if (error instanceof URIError || (error.status !== undefined && error.status >= 400 && error.status < 500)) {
-    return { status: error.status ?? 400, code: 'malformed-request', detail: 'The request could not be understood. Check its address and headers.' };
+  if (
+    error instanceof URIError ||
+    (error.status !== undefined && error.status >= 400 && error.status < 500)
+  ) {
+    return {
+      status: error.status ?? 400,
+      code: 'malformed-request',
+      detail: 'The request could not be understood. Check its address and headers.',
+    };
   }
-  return { status: 500, code: 'unexpected', detail: 'Something went wrong on our side. Nothing was changed; try again, and tell your administrator if it goes on.' };
+  return {
+    status: 500,
+    code: 'unexpected',
+    detail:
+      'Something went wrong on our side. Nothing was changed; try again, and tell your administrator if it goes on.',
+  };
 }

@@ -1,7 +1,7 @@
-import type * as contract from '@polychron/contract';
 import request from 'supertest';
-import { hashPassword, verifyPassword } from '../services/password.ts';
-import { setPassword } from '../services/sessions.ts';
+import type * as contract from '@polychron/contract';
+import { hashPassword, verifyPassword } from '../access/passwords.ts';
+import { setPassword } from '../acts/people.ts';
 import { TestServer } from '../testing/server.ts';
 
 let server: TestServer;
@@ -10,17 +10,22 @@ beforeAll(async () => {
   await setPassword(server.context, (await server.caller('author')).id, 'correct horse');
   await server.caller('locked');
 });
-afterAll(async () => { await server.stop(); });
+afterAll(async () => {
+  await server.stop();
+});
 
-const signIn = (account: string, password: string) => request(server.app).post('/api/v1/session').send({ account, password });
+const signIn = (account: string, password: string) =>
+  request(server.app).post('/api/v1/session').send({ account, password });
 
 test('signing in sets an HttpOnly, SameSite cookie that opens a session and closes it again', async () => {
   const answer = await signIn('Author ', 'correct horse').expect(200);
   const cookie = String(answer.headers['set-cookie']);
   expect(cookie).toMatch(/^polychron_session=[\w-]{43};.*HttpOnly.*SameSite=Lax/i);
-  expect(answer.body).toMatchObject({ account: 'author', siteAdministrator: false });
+  expect(answer.body).toMatchObject({ account: 'author', systemAdministrator: false });
   const pair = cookie.split(';')[0] as string;
-  expect((await request(server.app).get('/api/v1/session').set('Cookie', pair).expect(200)).body).toMatchObject({ account: 'author' });
+  expect(
+    (await request(server.app).get('/api/v1/session').set('Cookie', pair).expect(200)).body,
+  ).toMatchObject({ account: 'author' });
   const rows = await server.context.models.Session.findAll();
   expect(rows.every((row) => !pair.includes(row.tokenHash))).toBe(true);
   await request(server.app).delete('/api/v1/session').set('Cookie', pair).expect(204);
@@ -28,7 +33,9 @@ test('signing in sets an HttpOnly, SameSite cookie that opens a session and clos
 });
 
 test('a session ends by itself', async () => {
-  const pair = String((await signIn('author', 'correct horse')).headers['set-cookie']).split(';')[0] as string;
+  const pair = String((await signIn('author', 'correct horse')).headers['set-cookie']).split(
+    ';',
+  )[0] as string;
   server.pass(24 * 6 - 1);
   await request(server.app).get('/api/v1/session').set('Cookie', pair).expect(200);
   server.pass(2);
@@ -36,24 +43,47 @@ test('a session ends by itself', async () => {
 });
 
 test('wrong password, unknown account and an account without password are refused alike', async () => {
-  const answers = [await signIn('author', 'wrong'), await signIn('nobody', 'wrong'), await signIn('locked', '')].map(({ status, body }) => [status, (body as contract.Problem).code]);
-  expect(answers).toEqual([[401, 'sign-in-failed'], [401, 'sign-in-failed'], [422, 'invalid-input']]);
+  const answers = [
+    await signIn('author', 'wrong'),
+    await signIn('nobody', 'wrong'),
+    await signIn('locked', ''),
+  ].map(({ status, body }) => [status, (body as contract.Problem).code]);
+  expect(answers).toEqual([
+    [401, 'sign-in-failed'],
+    [401, 'sign-in-failed'],
+    [422, 'invalid-input'],
+  ]);
   expect((await signIn('locked', 'x')).body).toMatchObject({ status: 401, code: 'sign-in-failed' });
 });
 
 test('a page of another site cannot act with the cookie', async () => {
-  const pair = String((await signIn('author', 'correct horse')).headers['set-cookie']).split(';')[0] as string;
-  const foreign = await request(server.app).post('/api/v1/tokens').set('Cookie', pair).set('Sec-Fetch-Site', 'cross-site').send({ name: 'stolen' });
+  const pair = String((await signIn('author', 'correct horse')).headers['set-cookie']).split(
+    ';',
+  )[0] as string;
+  const foreign = await request(server.app)
+    .post('/api/v1/tokens')
+    .set('Cookie', pair)
+    .set('Sec-Fetch-Site', 'cross-site')
+    .send({ name: 'stolen' });
   expect(foreign.body).toMatchObject({ status: 403, code: 'foreign-page' });
 });
 
 test('a personal token works until it is revoked, and only its owner revokes it', async () => {
   const author = await server.as('author');
-  const made = (await author.post('/api/v1/tokens').send({ name: 'nightly script' }).expect(201)).body as { id: string; token: string };
-  const byToken = () => request(server.app).get('/api/v1/session').set('Authorization', `Bearer ${made.token}`);
+  const made = (await author.post('/api/v1/tokens').send({ name: 'nightly script' }).expect(201)).body as {
+    id: string;
+    token: string;
+  };
+  const byToken = () =>
+    request(server.app).get('/api/v1/session').set('Authorization', `Bearer ${made.token}`);
   expect((await byToken().expect(200)).body).toMatchObject({ account: 'author', expires: null });
-  const list = (await author.get('/api/v1/tokens').expect(200)).body as { items: { id: string; name: string; lastUsedAt: string | null }[] };
-  expect(list.items.find(({ id }) => id === made.id)).toMatchObject({ name: 'nightly script', lastUsedAt: server.now.toISOString() });
+  const list = (await author.get('/api/v1/tokens').expect(200)).body as {
+    items: { id: string; name: string; lastUsedAt: string | null }[];
+  };
+  expect(list.items.find(({ id }) => id === made.id)).toMatchObject({
+    name: 'nightly script',
+    lastUsedAt: server.now.toISOString(),
+  });
   expect(JSON.stringify(list)).not.toContain(made.token);
   await (await server.as('other')).delete(`/api/v1/tokens/${made.id}`).expect(404);
   await author.delete(`/api/v1/tokens/${made.id}`).expect(204);
@@ -70,6 +100,7 @@ test('passwords are kept as scrypt hashes with a salt of their own', async () =>
 
 test('too many wrong sign-ins are put off', async () => {
   const codes = new Set<string>();
-  for (let tries = 0; tries < 24; tries += 1) codes.add(((await signIn('nobody', 'x')).body as contract.Problem).code);
+  for (let tries = 0; tries < 24; tries += 1)
+    codes.add(((await signIn('nobody', 'x')).body as contract.Problem).code);
   expect(codes).toContain('too-many-sign-ins');
 });

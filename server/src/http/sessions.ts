@@ -1,33 +1,52 @@
 import { routes } from '@polychron/contract';
-import type { Context } from '../context.ts';
-import { listTokens, makeToken, revokeToken, signIn, signOut } from '../services/sessions.ts';
-import type { Door } from './bind.ts';
+import { listTokens, makeToken, revokeToken, signIn, signOut } from '../access/sessions.ts';
+import type { ContractRouter } from './router.ts';
 import { sessionCookie } from './signedIn.ts';
 
 /** Sessions and personal tokens. */
-export function sessionRoutes(door: Door, context: Context): void {
-  door.on(routes.signIn, async ({ body, req, res }) => {
-    const { secret, caller, expires } = await signIn(context, body.account, body.password);
-    res.cookie(sessionCookie, secret, { httpOnly: true, sameSite: 'lax', secure: req.secure, expires, path: '/' });
-    return { account: caller.account, name: caller.name, siteAdministrator: caller.siteAdministrator, expires: expires.toISOString() };
-  });
-  door.on(routes.readSession, async ({ caller, req }) => ({
-    account: caller.account, name: caller.name, siteAdministrator: caller.siteAdministrator, expires: req.sessionExpires?.toISOString() ?? null,
-  }));
-  door.on(routes.signOut, async ({ req, res }) => {
-    if (req.sessionSecret) await signOut(context, req.sessionSecret);
-    res.clearCookie(sessionCookie, { path: '/' });
-  });
-  door.on(routes.listTokens, async ({ caller }) => {
-    const tokens = await listTokens(context, caller);
+export function sessionRoutes(router: ContractRouter): void {
+  router.on(routes.signIn, async ({ asker, body, req, res }) => {
+    const { secret, caller, expires } = await signIn(asker.context, body.account, body.password);
+    res.cookie(sessionCookie, secret, {
+      httpOnly: true,
+      sameSite: 'lax',
+      secure: req.secure,
+      expires,
+      path: '/',
+    });
     return {
-      items: tokens.map(({ id, name, createdAt, lastUsedAt }) => ({ id, name, createdAt: createdAt.toISOString(), lastUsedAt: lastUsedAt?.toISOString() ?? null })),
-      next: null, total: tokens.length,
+      account: caller.account,
+      name: caller.name,
+      systemAdministrator: caller.systemAdministrator,
+      expires: expires.toISOString(),
     };
   });
-  door.on(routes.makeToken, async ({ caller, body }) => {
-    const { id, name, createdAt, secret } = await makeToken(context, caller, body.name);
+  router.on(routes.readSession, async ({ asker: { caller }, req }) => ({
+    account: caller.account,
+    name: caller.name,
+    systemAdministrator: caller.systemAdministrator,
+    expires: req.sessionExpires?.toISOString() ?? null,
+  }));
+  router.on(routes.signOut, async ({ asker, req, res }) => {
+    if (req.sessionSecret) await signOut(asker.context, req.sessionSecret);
+    res.clearCookie(sessionCookie, { path: '/' });
+  });
+  router.on(routes.listTokens, async ({ asker }) => {
+    const tokens = await listTokens(asker);
+    return {
+      items: tokens.map(({ id, name, createdAt, lastUsedAt }) => ({
+        id,
+        name,
+        createdAt: createdAt.toISOString(),
+        lastUsedAt: lastUsedAt?.toISOString() ?? null,
+      })),
+      next: null,
+      total: tokens.length,
+    };
+  });
+  router.on(routes.makeToken, async ({ asker, body }) => {
+    const { id, name, createdAt, secret } = await makeToken(asker, body.name);
     return { id, name, createdAt: createdAt.toISOString(), lastUsedAt: null, token: secret };
   });
-  door.on(routes.revokeToken, async ({ caller, params }) => revokeToken(context, caller, params.id));
+  router.on(routes.revokeToken, ({ asker, params }) => revokeToken(asker, params.id));
 }

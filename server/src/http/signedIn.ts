@@ -1,9 +1,10 @@
+import { parse } from 'cookie';
 import type { RequestHandler } from 'express';
 import { refuse } from '@polychron/core';
+import type { Caller } from '../access/caller.ts';
+import { readSession, readToken } from '../access/sessions.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
-import type { Caller } from '../services/access.ts';
-import { readSession, readToken } from '../services/sessions.ts';
 
 declare module 'express-serve-static-core' {
   interface Request {
@@ -23,9 +24,12 @@ export function signedIn(context: Context): RequestHandler {
     if (bearer) {
       req.caller = await readToken(context, bearer);
       req.sessionExpires = null;
-      if (!req.caller) throw new Refused(refuse('forbidden', 'not-signed-in', 'The token is unknown or was revoked. Make a new one.'));
+      if (!req.caller)
+        throw new Refused(
+          refuse('forbidden', 'not-signed-in', 'The token is unknown or was revoked. Make a new one.'),
+        );
     } else {
-      const secret = cookieOf(req.get('cookie') ?? '', sessionCookie);
+      const secret = parse(req.get('cookie') ?? '')[sessionCookie];
       const session = secret ? await readSession(context, secret) : null;
       req.caller = session?.caller ?? null;
       req.sessionExpires = session?.expires ?? null;
@@ -38,14 +42,18 @@ export function signedIn(context: Context): RequestHandler {
 
 /** A page of another site may not act with our cookie, whatever the browser does about SameSite. */
 function refuseForeignPage(method: string, site: string | undefined): void {
-  if (['GET', 'HEAD', 'OPTIONS'].includes(method) || site === undefined || site === 'same-origin' || site === 'none') return;
-  throw new Refused(refuse('forbidden', 'foreign-page', 'The request comes from a page of another site. Use a personal token from scripts.'));
-}
-
-function cookieOf(header: string, name: string): string | null {
-  for (const pair of header.split(';')) {
-    const [key, ...value] = pair.trim().split('=');
-    if (key === name) return value.join('=');
-  }
-  return null;
+  if (
+    ['GET', 'HEAD', 'OPTIONS'].includes(method) ||
+    site === undefined ||
+    site === 'same-origin' ||
+    site === 'none'
+  )
+    return;
+  throw new Refused(
+    refuse(
+      'forbidden',
+      'foreign-page',
+      'The request comes from a page of another site. Use a personal token from scripts.',
+    ),
+  );
 }

@@ -10,8 +10,12 @@ describe('the file name of a Content-Disposition header', () => {
     // Quoted pairs: RFC 9110, section 5.6.4.
     ['attachment; filename="a \\"b\\" c.docx"', 'a "b" c.docx'],
     // A broken extended name gives way to the plain one.
-    ["attachment; filename=\"plain.docx\"; filename*=UTF-8''%e2%82", 'plain.docx'],
-  ])('%s', (header, name) => { expect(nameInDisposition(header)).toBe(name); });
+    ['attachment; filename="plain.docx"; filename*=UTF-8\'\'%e2%82', 'plain.docx'],
+  ])('%s', (header, name) => {
+    expect(nameInDisposition(header)).toBe(name);
+  });
 
-  test.each([undefined, '', 'attachment', 'inline; name=x'])('%s has none', (header) => { expect(nameInDisposition(header)).toBeNull(); });
+  test.each([undefined, '', 'attachment', 'inline; name=x'])('%s has none', (header) => {
+    expect(nameInDisposition(header)).toBeNull();
+  });
 });

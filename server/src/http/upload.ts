@@ -1,3 +1,4 @@
+import { parse } from 'content-disposition';
 import type { Readable } from 'node:stream';
 import { Busboy, type BusboyHeaders, type BusboyInstance } from '@fastify/busboy';
 import type { Request } from 'express';
@@ -7,10 +8,16 @@ import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 
 /** A multipart form: its text fields, and the file if one came. */
-export interface Form { fields: Record<string, string>; file: StagedFile | null }
+export interface Form {
+  fields: Record<string, string>;
+  file: StagedFile | null;
+}
 
 const limits = { files: 1, fields: 30, fieldNameSize: 100, fieldSize: 2 << 20, parts: 40 };
-const malformed = (why: string): Refused => new Refused(refuse('invalid', 'malformed-upload', `The upload is not a multipart form as expected: ${why}.`));
+const malformed = (why: string): Refused =>
+  new Refused(
+    refuse('invalid', 'malformed-upload', `The upload is not a multipart form as expected: ${why}.`),
+  );
 
 /**
  * Reads a multipart form (RFC 7578), the file straight into the staging folder.
@@ -30,24 +37,38 @@ export async function readForm(context: Context, req: Request): Promise<Form> {
         else fields[name] = value;
       });
       parser.on('file', (name, stream, fileName) => {
-        if (name !== 'file') { stream.resume(); reject(malformed(`the file comes as ${name}, not as "file"`)); return; }
+        if (name !== 'file') {
+          stream.resume();
+          reject(malformed(`the file comes as ${name}, not as "file"`));
+          return;
+        }
         incoming = stream;
         staging = stageFile(context, stream, fileName ?? '');
-        staging.catch((error: unknown) => { stream.resume(); reject(error as Error); });
+        staging.catch((error: unknown) => {
+          stream.resume();
+          reject(error as Error);
+        });
       });
-      for (const event of ['filesLimit', 'fieldsLimit', 'partsLimit'] as const) parser.on(event, () => reject(malformed('it has too many parts')));
-      parser.on('error', (error) => reject(malformed(error instanceof Error ? error.message : 'it is damaged')));
+      for (const event of ['filesLimit', 'fieldsLimit', 'partsLimit'] as const)
+        parser.on(event, () => reject(malformed('it has too many parts')));
+      parser.on('error', (error) =>
+        reject(malformed(error instanceof Error ? error.message : 'it is damaged')),
+      );
       parser.on('finish', resolve);
-      req.on('aborted', () => reject(malformed('it ended before its end')));
+      req.on('aborted', () => reject(malformed('it was cut off')));
       req.pipe(parser);
     });
     return { fields, file: await staging };
   } catch (error) {
     req.unpipe();
     req.resume();
-    // A file still on its way would wait for ever; one that is staged already goes. What staging itself refused is gone.
+    // A file still on its way would wait for ever; one that is staged already goes. What staging itself
+    // refused is gone.
     (incoming as Readable | null)?.destroy(error as Error);
-    await (staging as Promise<StagedFile> | null)?.then((file) => file.remove(), () => undefined);
+    await (staging as Promise<StagedFile> | null)?.then(
+      (file) => file.remove(),
+      () => undefined,
+    );
     throw error;
   }
 }
@@ -60,8 +81,15 @@ function openParser(req: Request): BusboyInstance {
   }
 }
 
-/** Reads a file sent as it is, or as the file of a form. Its name comes from the form or a Content-Disposition header, else `fallbackName`. */
-export async function readFileBody(context: Context, req: Request, fallbackName: string): Promise<StagedFile> {
+/**
+ * Reads a file sent as it is, or as the file of a form. Its name comes from the form or a Content-Disposition
+ * header, else `fallbackName`.
+ */
+export async function readFileBody(
+  context: Context,
+  req: Request,
+  fallbackName: string,
+): Promise<StagedFile> {
   if (req.is('multipart/form-data')) {
     const { file } = await readForm(context, req);
     if (!file) throw malformed('it has no file');
@@ -70,14 +98,17 @@ export async function readFileBody(context: Context, req: Request, fallbackName:
   return stageFile(context, req, nameInDisposition(req.get('content-disposition')) ?? fallbackName);
 }
 
-/** The file name of a Content-Disposition header (RFC 6266, `filename*` before `filename`); null without a usable one. */
+/**
+ * The file name of a Content-Disposition header (RFC 6266, `filename*` before `filename`); null without a
+ * usable one.
+ */
 export function nameInDisposition(header: string | undefined): string | null {
   if (!header) return null;
-  const extended = /filename\*\s*=\s*utf-8''([^;\s]+)/i.exec(header)?.[1];
-  if (extended) {
-    try { return decodeURIComponent(extended); } catch (error) {
-      if (!(error instanceof URIError)) throw error;
-    }
+  try {
+    return parse(header).parameters['filename'] || null;
+  } catch (error) {
+    // What is no such header names no file; the registered name is taken.
+    if (error instanceof TypeError) return null;
+    throw error;
   }
-  return /filename\s*=\s*"((?:[^"\\]|\\.)*)"/i.exec(header)?.[1]?.replace(/\\(.)/g, '$1') ?? /filename\s*=\s*([^;\s"]+)/i.exec(header)?.[1] ?? null;
 }

@@ -3,10 +3,21 @@ import type { Database } from './database.ts';
 import { first } from './migrations/001-first.ts';
 import { rules } from './migrations/002-rules.ts';
 import { custody } from './migrations/003-custody.ts';
+import { house } from './migrations/004-house.ts';
 
-const migrations = [first, rules, custody];
+/** One change of the stored form: statements in order, then what statements alone cannot do. */
+interface Migration {
+  name: string;
+  statements: readonly string[];
+  then?: (db: Database) => Promise<void>;
+}
 
-/** Brings the database's tables up to date; answers the names of the migrations it ran. */
+const migrations: readonly Migration[] = [first, rules, custody, house];
+
+/** How every table is kept. */
+const tableForm = 'ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci';
+
+/** Brings the database's tables up to date; returns the names of the migrations it ran. */
 export async function migrate(db: Database): Promise<string[]> {
   const ran = await migrator(db).up();
   return ran.map(({ name }) => name);
@@ -22,7 +33,9 @@ export async function emptyTables(db: Database): Promise<void> {
   await db.transaction(async (transaction) => {
     await db.query('SET FOREIGN_KEY_CHECKS = 0', { transaction });
     for (const { statements } of migrations) {
-      for (const table of statements.flatMap((statement) => /^CREATE TABLE (\w+)/.exec(statement)?.[1] ?? [])) {
+      for (const table of statements.flatMap(
+        (statement) => /^CREATE TABLE (\w+)/.exec(statement)?.[1] ?? [],
+      )) {
         await db.query(`DELETE FROM ${table}`, { transaction });
       }
     }
@@ -32,12 +45,13 @@ export async function emptyTables(db: Database): Promise<void> {
 
 function migrator(db: Database): Umzug {
   return new Umzug({
-    migrations: migrations.map(({ name, statements }) => ({
+    migrations: migrations.map(({ name, statements, then }) => ({
       name,
       up: async () => {
         for (const statement of statements) {
-          await db.query(`${statement}${/^CREATE TABLE/.test(statement) ? ' ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci' : ''}`);
+          await db.query(/^CREATE TABLE/.test(statement) ? `${statement} ${tableForm}` : statement);
         }
+        await then?.(db);
       },
     })),
     storage: new SequelizeStorage({ sequelize: db, tableName: 'migrations' }),

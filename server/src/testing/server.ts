@@ -7,13 +7,15 @@ import pino from 'pino';
 import request from 'supertest';
 import type { Document, Version } from '@polychron/contract';
 import type { Role, RulebookChoices } from '@polychron/core';
-import { closeContext, type Context, makeContext } from '../context.ts';
+import type { Asker, Caller } from '../access/caller.ts';
+import { makeToken } from '../access/sessions.ts';
+import { performCreateLibrary } from '../acts/libraries.ts';
+import { addPerson } from '../acts/people.ts';
+import { performSetMembers } from '../acts/setMembers.ts';
+import { closeContext, makeContext } from '../compose.ts';
+import type { Context } from '../context.ts';
 import { createApp } from '../http/app.ts';
-import type { Caller } from '../services/access.ts';
-import { runJobs } from '../jobs/keeper.ts';
-import { createLibrary } from '../services/libraries.ts';
-import { setMembers } from '../services/members.ts';
-import { addPerson, makeToken } from '../services/sessions.ts';
+import { runJobs } from '../jobs/sweeps.ts';
 import { connect, type Database } from '../store/database.ts';
 import { migrate } from '../store/migrate.ts';
 import { docxOf } from './files.ts';
@@ -27,7 +29,12 @@ export class TestServer {
   private readonly callers = new Map<string, Caller>();
   private readonly agents = new Map<string, Agent>();
 
-  private constructor(readonly context: Context, readonly app: Express, private readonly admin: Database, private readonly name: string) {}
+  private constructor(
+    readonly context: Context,
+    readonly app: Express,
+    private readonly admin: Database,
+    private readonly name: string,
+  ) {}
 
   static async start(): Promise<TestServer> {
     const url = process.env['POLYCHRON_DATABASE_URL'];
@@ -40,7 +47,12 @@ export class TestServer {
     // Set once the object is made; the log and the clock look at it only while requests run.
     const late: { server: TestServer | null } = { server: null };
     const log = pino({ level: 'error' }, { write: (line: string) => late.server?.logged.push(line) });
-    const context = makeContext({ databaseUrl: own.href, clock: () => late.server?.now ?? new Date(), log, stagingFolder: mkdtempSync(join(tmpdir(), 'staging-')) });
+    const context = makeContext({
+      databaseUrl: own.href,
+      clock: () => late.server?.now ?? new Date(),
+      log,
+      stagingFolder: mkdtempSync(join(tmpdir(), 'staging-')),
+    });
     await migrate(context.db);
     late.server = new TestServer(context, createApp(context), admin, name);
     return late.server;
@@ -53,23 +65,34 @@ export class TestServer {
     rmSync(this.context.stagingFolder, { recursive: true, force: true });
   }
 
-  pass(hours: number): void { this.now = new Date(this.now.getTime() + hours * 3_600_000); }
+  pass(hours: number): void {
+    this.now = new Date(this.now.getTime() + hours * 3_600_000);
+  }
 
-  /** A person with this account, made when first asked for; `admin` is the site administrator. */
+  /** A person with this account, made when first asked for; `admin` is the system administrator. */
   async caller(account: string): Promise<Caller> {
     const known = this.callers.get(account);
     if (known) return known;
-    const person = { account, name: `${account[0]?.toUpperCase()}. ${account}`, siteAdministrator: account === 'admin' };
+    const person = {
+      account,
+      name: `${account[0]?.toUpperCase()}. ${account}`,
+      systemAdministrator: account === 'admin',
+    };
     const caller = { ...person, id: await addPerson(this.context, person) };
     this.callers.set(account, caller);
     return caller;
+  }
+
+  /** That person, asking this server. */
+  async asker(account: string): Promise<Asker> {
+    return { context: this.context, caller: await this.caller(account) };
   }
 
   /** HTTP as that person, by a personal token. */
   async as(account: string): Promise<Agent> {
     const known = this.agents.get(account);
     if (known) return known;
-    const { secret } = await makeToken(this.context, await this.caller(account), 'tests');
+    const { secret } = await makeToken(await this.asker(account), 'tests');
     const agent = request.agent(this.app).set('Authorization', `Bearer ${secret}`);
     this.agents.set(account, agent);
     return agent;
@@ -77,45 +100,87 @@ export class TestServer {
 
   /** A library whose members hold the role of their account's name: reader, author, author2 … */
   async library(rulebook: RulebookChoices = {}): Promise<string> {
-    const admin = await this.caller('admin');
+    const admin = await this.asker('admin');
     const code = `L${randomBytes(4).toString('hex').toUpperCase()}`;
     const accounts = ['reader', 'auditor', 'author', 'author2', 'approver', 'approver2', 'controller'];
     for (const account of accounts) await this.caller(account);
-    const { id } = await createLibrary(this.context, admin, { name: `Library ${code}`, code, purpose: '', rulebook });
-    await setMembers(this.context, admin, id, accounts.map((account) => ({ account, roles: [account.replace(/\d/, '') as Role] })), undefined);
+    const { id } = await performCreateLibrary(admin, {
+      name: `Library ${code}`,
+      code,
+      purpose: '',
+      rulebook,
+    });
+    await performSetMembers(
+      admin,
+      id,
+      accounts.map((account) => ({ account, roles: [account.replace(/\d/, '') as Role] })),
+    );
     return id;
   }
 
   /** A document of one version that says `words`, made by the author. */
-  async document(libraryId: string, words = 'first text', options: { level?: 'minor' | 'major'; title?: string; account?: string } = {}): Promise<Document> {
-    const answer = await (await this.as(options.account ?? 'author')).post(`/api/v1/libraries/${libraryId}/documents`)
-      .field('fields', JSON.stringify({ title: options.title ?? 'Opening the line' })).field('comment', 'First').field('level', options.level ?? 'minor')
-      .attach('file', docxOf(words), 'op.docx').expect(201);
+  async document(
+    libraryId: string,
+    words = 'first text',
+    options: { level?: 'minor' | 'major'; title?: string; account?: string } = {},
+  ): Promise<Document> {
+    const answer = await (
+      await this.as(options.account ?? 'author')
+    )
+      .post(`/api/v1/libraries/${libraryId}/documents`)
+      .field('fields', JSON.stringify({ title: options.title ?? 'Opening the line' }))
+      .field('comment', 'First')
+      .field('level', options.level ?? 'minor')
+      .attach('file', docxOf(words), 'op.docx')
+      .expect(201);
     return answer.body as Document;
   }
 
   /** Checks out and in again with a new text. */
-  async change(documentId: string, words: string, level: 'minor' | 'major' = 'minor', account = 'author'): Promise<Version> {
+  async change(
+    documentId: string,
+    words: string,
+    level: 'minor' | 'major' = 'minor',
+    account = 'author',
+  ): Promise<Version> {
     const agent = await this.as(account);
     await agent.post(`/api/v1/documents/${documentId}/checkout`).send({}).expect(201);
     this.pass(1);
-    const answer = await agent.post(`/api/v1/documents/${documentId}/checkin`).field('comment', `Now ${words.slice(0, 60)}`).field('level', level).attach('file', docxOf(words), 'op.docx').expect(201);
+    const answer = await agent
+      .post(`/api/v1/documents/${documentId}/checkin`)
+      .field('comment', `Now ${words.slice(0, 60)}`)
+      .field('level', level)
+      .attach('file', docxOf(words), 'op.docx')
+      .expect(201);
     return answer.body as Version;
   }
 
   /** Carries out what was queued behind the acts so far. */
-  async settle(): Promise<void> { await runJobs(this.context); }
+  async settle(): Promise<void> {
+    await runJobs(this.context);
+  }
 
   /** Sets rules as the controller. */
   async rules(libraryId: string, rules: RulebookChoices): Promise<void> {
-    await (await this.as('controller')).put(`/api/v1/libraries/${libraryId}/rulebook`).send({ ...rules, reason: 'For the test' }).expect(200);
+    await (
+      await this.as('controller')
+    )
+      .put(`/api/v1/libraries/${libraryId}/rulebook`)
+      .send({ ...rules, reason: 'For the test' })
+      .expect(200);
     await this.settle();
   }
 
   /** Labels of the versions whose content is kept, newest first. */
   async kept(documentId: string, account = 'controller'): Promise<string[]> {
-    const answer = await (await this.as(account)).get(`/api/v1/documents/${documentId}/versions?limit=200`).expect(200);
-    return (answer.body as { items: Version[] }).items.filter(({ thinned }) => !thinned).map(({ label }) => label);
+    const answer = await (
+      await this.as(account)
+    )
+      .get(`/api/v1/documents/${documentId}/versions?limit=200`)
+      .expect(200);
+    return (answer.body as { items: Version[] }).items
+      .filter(({ thinned }) => !thinned)
+      .map(({ label }) => label);
   }
 
   /** Labels an account sees, newest first. */

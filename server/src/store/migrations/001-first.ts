@@ -1,6 +1,6 @@
 /**
- * The first tables. Eras, states, standings, origins, sight facts, thinning and shelter have their place from the start; the rules that
- * use them come with their features.
+ * The first tables. Eras, states, standings, origins, sight facts, thinning and shelter have their place from
+ * the start; the rules that use them come with their features.
  */
 export const first = {
   name: '001-first',
@@ -39,7 +39,8 @@ export const first = {
       UNIQUE KEY one_number (library_id, number),
       FOREIGN KEY (library_id) REFERENCES libraries (id), FOREIGN KEY (owner_id) REFERENCES people (id)
     )`,
-    // Content first: no version can exist without it. A content is a list of chunks, each stored once by its hash.
+    // Content first: no version can exist without it. A content is a list of chunks, each stored once by its
+    // hash.
     `CREATE TABLE contents (sha256 CHAR(64) CHARACTER SET ascii PRIMARY KEY, size BIGINT NOT NULL)`,
     `CREATE TABLE chunks (sha256 CHAR(64) CHARACTER SET ascii PRIMARY KEY, bytes LONGBLOB NOT NULL)`,
     `CREATE TABLE content_chunks (

@@ -1,4 +1,7 @@
-/** What the rules of a library need: when versions left force, approval runs, groups, approvers of a document, jobs, the recovery shelf's end. */
+/**
+ * What the rules of a library need: when versions left force, approval runs, groups, approvers of a document,
+ * jobs, the recovery shelf's end.
+ */
 export const rules = {
   name: '002-rules',
   statements: [

@@ -2,17 +2,20 @@ import { type DeskFile, routes } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Progress } from 'antd';
 import { useRef, useState } from 'react';
-import { sentenceOf, upload, type Upload } from '../../shared/api.ts';
-import { ownLibrariesQuery } from '../../shared/queries.ts';
+import { sentenceOf, upload, type Upload } from '../../ui/api.ts';
+import { DropFile } from '../../ui/DropFile.tsx';
+import { ownLibrariesQuery } from '../../parts/queries.ts';
 
-interface Sent { name: string; problem: string | null }
+interface Sent {
+  name: string;
+  problem: string | null;
+}
 
 /** Files put on the Desk to be brought into a library later; each one's outcome is told. */
 export function Arrivals() {
   const client = useQueryClient();
   const { data: libraries } = useQuery(ownLibrariesQuery);
-  const works = libraries?.items.some(({ roles }) => roles.includes('author') || roles.includes('controller')) ?? false;
-  const [over, setOver] = useState(false);
+  const works = libraries?.items.some(({ acts }) => acts.checkIn.allowed) ?? false;
   const [share, setShare] = useState<number | null>(null);
   const [name, setName] = useState('');
   const [refused, setRefused] = useState<Sent[]>([]);
@@ -27,7 +30,12 @@ export function Arrivals() {
       setName(file.name);
       setShare(0);
       sending.current = upload(routes.addDeskFile, {}, { file }, setShare);
-      try { await sending.current.done; } catch (error) { const problem = sentenceOf(error); setRefused((so) => [...so, { name: file.name, problem }]); }
+      try {
+        await sending.current.done;
+      } catch (error) {
+        const problem = sentenceOf(error);
+        setRefused((so) => [...so, { name: file.name, problem }]);
+      }
     }
     sending.current = null;
     setShare(null);
@@ -36,16 +44,30 @@ export function Arrivals() {
   if (!works) return null;
   return (
     <div className="arrivals">
-      <label className={`put-back ${over ? 'put-back-over' : ''}`} onDragOver={(event) => { event.preventDefault(); setOver(true); }} onDragLeave={() => setOver(false)}
-        onDrop={(event) => { event.preventDefault(); setOver(false); void take([...event.dataTransfer.files]); }}>
-        <input type="file" multiple className="unseen" disabled={share !== null} onChange={(event) => { void take([...event.target.files ?? []]); event.target.value = ''; }} />
-        <span>Put files on your Desk <span className="muted">drop or choose them; nobody else sees them</span></span>
-      </label>
+      <DropFile multiple disabled={share !== null} onFiles={(files) => void take(files)}>
+        Put files on your Desk <span className="muted">drop or choose them; nobody else sees them</span>
+      </DropFile>
       {share !== null && (
-        <div className="acts"><span>{name}</span><Progress percent={Math.round(share * 100)} size="small" aria-label="Upload" />
-          <button type="button" className="quiet" onClick={() => { left.current = true; sending.current?.cancel(); }}>Cancel</button></div>
+        <div className="acts">
+          <span>{name}</span>
+          <Progress percent={Math.round(share * 100)} size="small" aria-label="Upload" />
+          <button
+            type="button"
+            className="quiet"
+            onClick={() => {
+              left.current = true;
+              sending.current?.cancel();
+            }}
+          >
+            Cancel
+          </button>
+        </div>
       )}
-      {refused.map((one) => <div key={one.name} className="refusal" role="alert">{one.name}: {one.problem}</div>)}
+      {refused.map((one) => (
+        <div key={one.name} className="refusal" role="alert">
+          {one.name}: {one.problem}
+        </div>
+      ))}
     </div>
   );
 }

@@ -2,20 +2,24 @@ import type { Desk, DeskFile, Document } from '@polychron/contract';
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useLayoutEffect, useRef, useState } from 'react';
 import { Link } from 'react-router-dom';
-import { Nowhere } from '../../frame/Nowhere.tsx';
-import { ApprovalActs } from '../../shared/ApprovalActs.tsx';
-import { CustodyActs } from '../../shared/CustodyActs.tsx';
-import { landingOf } from '../../shared/landing.ts';
-import { deskQuery, documentQuery, sessionQuery } from '../../shared/queries.ts';
-import { Strand } from '../../shared/strand/Strand.tsx';
-import { useCheckOut } from '../../shared/useCheckOut.ts';
-import { bytes, day, dayTime, fullTime, saves } from '../../shared/when.ts';
+import { Nowhere } from '../../ui/Nowhere.tsx';
+import { ApprovalActs } from '../../parts/approval/ApprovalActs.tsx';
+import { CustodyActs } from '../../parts/custody/CustodyActs.tsx';
+import { landingOf } from '../../parts/checkIn/landing.ts';
+import { deskQuery, documentQuery, sessionQuery } from '../../parts/queries.ts';
+import { Strand } from '../../parts/strand/Strand.tsx';
+import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
+import { bytes, day, dayTime, fullTime, saves } from '../../ui/when.ts';
 import { Arrivals } from './Arrivals.tsx';
 import { FileActs } from './FileActs.tsx';
 import { Notices } from './Notices.tsx';
 import { type Ruler, rulerOver } from './ruler.ts';
+import './desk.css';
 
-/** One person's page: what they hold, what waits for them, what came back, files of their own, on one ruler of time. */
+/**
+ * One person's page: what they hold, what waits for them, what came back, files of their own, on one ruler of
+ * time.
+ */
 export function DeskPage() {
   const { data: session } = useQuery(sessionQuery);
   const { data: desk, error, dataUpdatedAt: now } = useQuery(deskQuery);
@@ -24,41 +28,132 @@ export function DeskPage() {
   if (error) return <Nowhere error={error} />;
   if (!desk) return null;
   const ruler = rulerOver(momentsOf(desk), now, width);
-  const row = (key: string) => ({ opened: opened === key, onOpen: () => setOpened(opened === key ? null : key) });
+  const row = (key: string) => ({
+    opened: opened === key,
+    onOpen: () => setOpened(opened === key ? null : key),
+  });
   const files = (kind: DeskFile['kind']): DeskFile[] => desk.files.filter((file) => file.kind === kind);
   const empty = desk.held.length + desk.decisions.length + desk.cameBack.length + desk.files.length === 0;
   return (
     <main className="desk">
-      <header className="desk-head"><h1>Desk of {session?.name}</h1><Arrivals /></header>
+      <header className="desk-head">
+        <h1>Desk of {session?.name}</h1>
+        <Arrivals />
+      </header>
       <div className="desk-body">
         <div className="desk-list">
-          <div className="desk-row desk-ruler" aria-hidden="true"><span /><span ref={place} className="desk-time"><RulerMarks ruler={ruler} /></span></div>
-          {empty && <p className="empty">Nothing lies here: you hold nothing and nothing waits for you. The <Link to="/">Register</Link> has the documents.</p>}
+          <div className="desk-row desk-ruler" aria-hidden="true">
+            <span />
+            <span ref={place} className="desk-time">
+              <RulerMarks ruler={ruler} />
+            </span>
+          </div>
+          {empty && (
+            <p className="empty">
+              Nothing to do: you hold nothing and nothing waits for you. The <Link to="/">Register</Link> has
+              the documents.
+            </p>
+          )}
           <Group title="You hold" count={desk.totals.held} shown={desk.held.length}>
-            {desk.held.map((document) => <Held key={document.id} document={document} ruler={ruler} {...row(document.id)} />)}
+            {desk.held.map((document) => (
+              <Held key={document.id} document={document} ruler={ruler} {...row(document.id)} />
+            ))}
           </Group>
           <Group title="Waits for your decision" count={desk.totals.decisions} shown={desk.decisions.length}>
-            {desk.decisions.map((waiting) => <Decision key={waiting.document.id} waiting={waiting} ruler={ruler} {...row(waiting.document.id)} />)}
+            {desk.decisions.map((waiting) => (
+              <Decision
+                key={waiting.document.id}
+                waiting={waiting}
+                ruler={ruler}
+                {...row(waiting.document.id)}
+              />
+            ))}
           </Group>
           <Group title="Came back" count={desk.totals.cameBack} shown={desk.cameBack.length}>
             {desk.cameBack.map((back) => (
-              <Row key={back.document.id} document={back.document} ruler={ruler} line={<>{back.by.name} rejected <span className="number">{back.label}</span> {day(back.at)}: “{back.comment}”</>}
-                drawing={<LooseEnd ruler={ruler} at={back.at} />} acts={<Link to={addressOf(back.document)}>Look at it</Link>} />
+              <Row
+                key={back.document.id}
+                document={back.document}
+                ruler={ruler}
+                line={
+                  <>
+                    {back.by.name} rejected <span className="number">{back.label}</span> {day(back.at)}: “
+                    {back.comment}”
+                  </>
+                }
+                drawing={<LooseEnd ruler={ruler} at={back.at} />}
+                acts={<Link to={addressOf(back.document)}>Look at it</Link>}
+              />
             ))}
           </Group>
           <Group title="Set aside" count={files('setAside').length}>
             {files('setAside').map((file) => (
-              <FileRow key={file.id} file={file} ruler={ruler}
-                line={<>taken from <span className="number">{file.base}</span>; {file.latest === file.base ? 'nothing has been checked in since' : <>the latest is <span className="number">{file.latest}</span></>} · {file.by?.name} lifted it: “{file.reason}”</>} />
+              <FileRow
+                key={file.id}
+                file={file}
+                ruler={ruler}
+                line={
+                  <>
+                    taken from <span className="number">{file.base}</span>;{' '}
+                    {file.latest === file.base ? (
+                      'nothing has been checked in since'
+                    ) : (
+                      <>
+                        the latest is <span className="number">{file.latest}</span>
+                      </>
+                    )}{' '}
+                    · {file.by?.name} lifted it: “{file.reason}”
+                  </>
+                }
+              />
             ))}
           </Group>
           <Group title="Arrivals" count={files('arrival').length}>
-            {files('arrival').map((file) => <FileRow key={file.id} file={file} ruler={ruler} line={<>{bytes(file.size)}, arrived {dayTime(file.createdAt)}{file.document && <> · taken from {file.document.number} <span className="number">{file.base}</span>{file.latest !== file.base && <>, the latest is <span className="number">{file.latest}</span></>}</>}</>} />)}
+            {files('arrival').map((file) => (
+              <FileRow
+                key={file.id}
+                file={file}
+                ruler={ruler}
+                line={
+                  <>
+                    {bytes(file.size)}, arrived {dayTime(file.createdAt)}
+                    {file.document && (
+                      <>
+                        {' '}
+                        · taken from {file.document.number} <span className="number">{file.base}</span>
+                        {file.latest !== file.base && (
+                          <>
+                            , the latest is <span className="number">{file.latest}</span>
+                          </>
+                        )}
+                      </>
+                    )}
+                  </>
+                }
+              />
+            ))}
           </Group>
           <Group title="Loose copies" count={files('looseCopy').length}>
-            {files('looseCopy').map((file) => <FileRow key={file.id} file={file} ruler={ruler} line={<>copy of <span className="number">{file.base}</span>, written {dayTime(file.changedAt)} · has no versions: what it said before is gone</>} />)}
+            {files('looseCopy').map((file) => (
+              <FileRow
+                key={file.id}
+                file={file}
+                ruler={ruler}
+                line={
+                  <>
+                    copy of <span className="number">{file.base}</span>, written {dayTime(file.changedAt)} ·
+                    has no versions: what it said before is gone
+                  </>
+                }
+              />
+            ))}
           </Group>
-          {desk.totals.files > desk.files.length && <p className="muted">{desk.totals.files - desk.files.length} more files: bring some in, or throw some away, to see them.</p>}
+          {desk.totals.files > desk.files.length && (
+            <p className="muted">
+              {desk.totals.files - desk.files.length} more files: bring some in, or throw some away, to see
+              them.
+            </p>
+          )}
         </div>
         <Notices />
       </div>
@@ -68,32 +163,61 @@ export function DeskPage() {
 
 const time = (instant: string): number => new Date(instant).getTime();
 const momentsOf = (desk: Desk): number[] => [
-  ...desk.held.flatMap(({ custody }) => (custody ? [time(custody.since), ...(custody.until ? [time(custody.until)] : [])] : [])),
-  ...desk.decisions.map(({ at }) => time(at)), ...desk.cameBack.map(({ at }) => time(at)), ...desk.files.map(({ createdAt }) => time(createdAt)),
+  ...desk.held.flatMap(({ custody }) =>
+    custody ? [time(custody.since), ...(custody.until ? [time(custody.until)] : [])] : [],
+  ),
+  ...desk.decisions.map(({ at }) => time(at)),
+  ...desk.cameBack.map(({ at }) => time(at)),
+  ...desk.files.map(({ createdAt }) => time(createdAt)),
 ];
-const addressOf = (document: { id: string; library: { code: string } }): string => `/${document.library.code}/documents/${document.id}`;
+const addressOf = (document: { id: string; library: { code: string } }): string =>
+  `/${document.library.code}/documents/${document.id}`;
 
 function useWidth(): [React.RefObject<HTMLSpanElement | null>, number] {
   const place = useRef<HTMLSpanElement>(null);
   const [width, setWidth] = useState(420);
   useLayoutEffect(() => {
     if (!place.current) return undefined;
-    const observer = new ResizeObserver(([entry]) => { if (entry) setWidth(Math.max(160, Math.round(entry.contentRect.width))); });
+    const observer = new ResizeObserver(([entry]) => {
+      if (entry) setWidth(Math.max(160, Math.round(entry.contentRect.width)));
+    });
     observer.observe(place.current);
     return () => observer.disconnect();
   });
   return [place, width];
 }
 
-function Group({ title, count, shown = count, children }: { title: string; count: number; shown?: number; children: ReactNode }) {
+function Group({
+  title,
+  count,
+  shown = count,
+  children,
+}: {
+  title: string;
+  count: number;
+  shown?: number;
+  children: ReactNode;
+}) {
   if (count === 0) return null;
-  return <section className="desk-group" aria-label={title}><h2>{title} <small>{shown < count ? `${shown} of ${count}` : count}</small></h2>{children}</section>;
+  return (
+    <section className="desk-group" aria-label={title}>
+      <h2>
+        {title} <small>{shown < count ? `${shown} of ${count}` : count}</small>
+      </h2>
+      {children}
+    </section>
+  );
 }
 
 interface RowProps {
   document: { id: string; number: string; title: string; library: { code: string; name: string } } | null;
   /** The file's name, where no document names the row. */
-  file?: string | undefined; line: ReactNode; drawing: ReactNode; acts: ReactNode; ruler: Ruler; children?: ReactNode;
+  file?: string | undefined;
+  line: ReactNode;
+  drawing: ReactNode;
+  acts: ReactNode;
+  ruler: Ruler;
+  children?: ReactNode;
 }
 
 /** What it is, when it was and is due, what can be done with it; whatever is opened lies below. */
@@ -101,10 +225,23 @@ function Row({ document, file, line, drawing, acts, ruler, children }: RowProps)
   return (
     <article className="desk-row" aria-label={document ? `${document.number} ${document.title}` : file}>
       <div className="desk-what">
-        <p className="desk-name">{document && <><span className="number doc-number">{document.number}</span> <Link to={addressOf(document)} className="title">{document.title}</Link></>}{!document && <strong>{file}</strong>}</p>
+        <p className="desk-name">
+          {document && (
+            <>
+              <span className="number doc-number">{document.number}</span>{' '}
+              <Link to={addressOf(document)} className="title">
+                {document.title}
+              </Link>
+            </>
+          )}
+          {!document && <strong>{file}</strong>}
+        </p>
         <p className="desk-line">{line}</p>
       </div>
-      <svg className="desk-time" width={ruler.width} height={46} role="presentation"><path className="desk-now" d={`M${ruler.now} 0V46`} />{drawing}</svg>
+      <svg className="desk-time" width={ruler.width} height={46} role="presentation">
+        <path className="desk-now" d={`M${ruler.now} 0V46`} />
+        {drawing}
+      </svg>
       <div className="acts desk-acts">{acts}</div>
       {children && <div className="desk-open">{children}</div>}
     </article>
@@ -114,13 +251,27 @@ function Row({ document, file, line, drawing, acts, ruler, children }: RowProps)
 function RulerMarks({ ruler }: { ruler: Ruler }) {
   return (
     <svg width={ruler.width} height={34}>
-      {ruler.ticks.map((tick) => <g key={tick.x}><path className="desk-tick" d={`M${tick.x} 28v6`} /><text x={tick.x} y={22} textAnchor="middle">{Math.abs(tick.x - ruler.now) < 36 ? '' : tick.label}</text></g>)}
-      <path className="desk-now" d={`M${ruler.now} 26V34`} /><text className="desk-now-label" x={ruler.now} y={22} textAnchor="middle">now</text>
+      {ruler.ticks.map((tick) => (
+        <g key={tick.x}>
+          <path className="desk-tick" d={`M${tick.x} 28v6`} />
+          <text x={tick.x} y={22} textAnchor="middle">
+            {Math.abs(tick.x - ruler.now) < 36 ? '' : tick.label}
+          </text>
+        </g>
+      ))}
+      <path className="desk-now" d={`M${ruler.now} 26V34`} />
+      <text className="desk-now-label" x={ruler.now} y={22} textAnchor="middle">
+        now
+      </text>
     </svg>
   );
 }
 
-interface Opening { ruler: Ruler; opened: boolean; onOpen: () => void }
+interface Opening {
+  ruler: Ruler;
+  opened: boolean;
+  onOpen: () => void;
+}
 
 /** A document one holds: a thread from its beginning to now, dotted on to its due mark, saves as a bead. */
 function Held({ document, ruler, opened, onOpen }: { document: Document } & Opening) {
@@ -130,24 +281,65 @@ function Held({ document, ruler, opened, onOpen }: { document: Document } & Open
   const since = ruler.x(time(custody.since));
   const due = custody.until === null ? null : ruler.x(time(custody.until));
   return (
-    <Row document={document} ruler={ruler}
-      line={<>{custody.saves === 0 ? 'nothing saved yet' : `${saves(custody.saves)}, the last ${custody.lastSavedAt ? dayTime(custody.lastSavedAt) : ''}`} · since {day(custody.since)}
-        {custody.until && <> · {custody.overdue ? <strong className="alarm">due {day(custody.until)}</strong> : <>to {day(custody.until)}</>}</>}{custody.reason && <> · “{custody.reason}”</>}</>}
-      drawing={(
+    <Row
+      document={document}
+      ruler={ruler}
+      line={
+        <>
+          {custody.saves === 0
+            ? 'nothing saved yet'
+            : `${saves(custody.saves)}, the last ${custody.lastSavedAt ? dayTime(custody.lastSavedAt) : ''}`}{' '}
+          · since {day(custody.since)}
+          {custody.until && (
+            <>
+              {' '}
+              ·{' '}
+              {custody.overdue ? (
+                <strong className="alarm">due {day(custody.until)}</strong>
+              ) : (
+                <>to {day(custody.until)}</>
+              )}
+            </>
+          )}
+          {custody.reason && <> · “{custody.reason}”</>}
+        </>
+      }
+      drawing={
         <g className={custody.overdue ? 'desk-thread desk-overdue' : 'desk-thread'}>
           <title>{`Held since ${fullTime(custody.since)}${custody.until ? `, to ${fullTime(custody.until)}` : ''}`}</title>
-          <path d={`M${since} 23C${(since + ruler.now) / 2} 34 ${(since + ruler.now) / 2} 34 ${ruler.now} 23`} />
+          <path
+            d={`M${since} 23C${(since + ruler.now) / 2} 34 ${(since + ruler.now) / 2} 34 ${ruler.now} 23`}
+          />
           <circle className="desk-knot" cx={since} cy={23} r={4} />
-          {custody.lastSavedAt && <circle className="desk-bead" cx={ruler.x(time(custody.lastSavedAt))} cy={23} r={3} />}
+          {custody.lastSavedAt && (
+            <circle className="desk-bead" cx={ruler.x(time(custody.lastSavedAt))} cy={23} r={3} />
+          )}
           <circle className="desk-ring" cx={ruler.now} cy={23} r={7} />
-          {due !== null && <><path className="desk-to-due" d={`M${due > ruler.now ? ruler.now + 7 : ruler.now - 7} 23H${due}`} /><path d={`M${due} 14v18`} /></>}
+          {due !== null && (
+            <>
+              <path
+                className="desk-to-due"
+                d={`M${due > ruler.now ? ruler.now + 7 : ruler.now - 7} 23H${due}`}
+              />
+              <path d={`M${due} 14v18`} />
+            </>
+          )}
         </g>
-      )}
-      acts={<button type="button" className="quiet" aria-expanded={opened} onClick={onOpen}>{opened ? 'Roll up' : 'Work on it'}</button>}>
+      }
+      acts={
+        <button type="button" className="quiet" aria-expanded={opened} onClick={onOpen}>
+          {opened ? 'Roll up' : 'Work on it'}
+        </button>
+      }
+    >
       {opened && (
         <div className="desk-work">
           <Strand document={document} versions={document.strand} size="large" landing={landingOf(document)} />
-          <CustodyActs document={document} onCheckOut={() => void checkOut(document)} busy={busy === document.id} />
+          <CustodyActs
+            document={document}
+            onCheckOut={() => void checkOut(document)}
+            busy={busy === document.id}
+          />
         </div>
       )}
     </Row>
@@ -158,9 +350,32 @@ function Held({ document, ruler, opened, onOpen }: { document: Document } & Open
 function Decision({ waiting, ruler, opened, onOpen }: { waiting: Desk['decisions'][number] } & Opening) {
   const x = ruler.x(time(waiting.at));
   return (
-    <Row document={waiting.document} ruler={ruler} line={<><span className="number">{waiting.label}</span> asked by {waiting.submittedBy.name} {dayTime(waiting.at)}{waiting.comment && <>: “{waiting.comment}”</>}</>}
-      drawing={<g className="desk-post"><title>{`Asked ${fullTime(waiting.at)}`}</title><path d={`M${x} 10v26`} /><path className="desk-age" d={`M${x} 23H${ruler.now}`} /></g>}
-      acts={<><Link to={addressOf(waiting.document)}>Look at it</Link><button type="button" className="quiet" aria-expanded={opened} onClick={onOpen}>{opened ? 'Roll up' : 'Decide'}</button></>}>
+    <Row
+      document={waiting.document}
+      ruler={ruler}
+      line={
+        <>
+          <span className="number">{waiting.label}</span> asked by {waiting.submittedBy.name}{' '}
+          {dayTime(waiting.at)}
+          {waiting.comment && <>: “{waiting.comment}”</>}
+        </>
+      }
+      drawing={
+        <g className="desk-post">
+          <title>{`Asked ${fullTime(waiting.at)}`}</title>
+          <path d={`M${x} 10v26`} />
+          <path className="desk-age" d={`M${x} 23H${ruler.now}`} />
+        </g>
+      }
+      acts={
+        <>
+          <Link to={addressOf(waiting.document)}>Look at it</Link>
+          <button type="button" className="quiet" aria-expanded={opened} onClick={onOpen}>
+            {opened ? 'Roll up' : 'Decide'}
+          </button>
+        </>
+      }
+    >
       {opened && <Deciding id={waiting.document.id} />}
     </Row>
   );
@@ -174,14 +389,34 @@ function Deciding({ id }: { id: string }) {
 
 function LooseEnd({ ruler, at }: { ruler: Ruler; at: string }) {
   const x = ruler.x(time(at));
-  return <g className="desk-loose"><title>{fullTime(at)}</title><path d={`M${Math.max(4, x - 46)} 12C${x - 12} 12 ${x - 4} 16 ${x} 24c3 8 -6 10 -4 16`} /><circle cx={x} cy={24} r={3} /></g>;
+  return (
+    <g className="desk-loose">
+      <title>{fullTime(at)}</title>
+      <path d={`M${Math.max(4, x - 46)} 12C${x - 12} 12 ${x - 4} 16 ${x} 24c3 8 -6 10 -4 16`} />
+      <circle cx={x} cy={24} r={3} />
+    </g>
+  );
 }
 
 function FileRow({ file, ruler, line }: { file: DeskFile; ruler: Ruler; line: ReactNode }) {
   const at = file.kind === 'looseCopy' ? file.changedAt : file.createdAt;
   return (
-    <Row document={file.kind === 'arrival' ? null : file.document} file={file.fileName} ruler={ruler} line={line}
-      drawing={file.kind === 'setAside' ? <LooseEnd ruler={ruler} at={at} /> : <g className="desk-file"><title>{fullTime(at)}</title><circle cx={ruler.x(time(at))} cy={23} r={4} /></g>}
-      acts={<FileActs file={file} />} />
+    <Row
+      document={file.kind === 'arrival' ? null : file.document}
+      file={file.fileName}
+      ruler={ruler}
+      line={line}
+      drawing={
+        file.kind === 'setAside' ? (
+          <LooseEnd ruler={ruler} at={at} />
+        ) : (
+          <g className="desk-file">
+            <title>{fullTime(at)}</title>
+            <circle cx={ruler.x(time(at))} cy={23} r={4} />
+          </g>
+        )
+      }
+      acts={<FileActs file={file} />}
+    />
   );
 }

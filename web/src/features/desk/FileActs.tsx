@@ -3,9 +3,9 @@ import { useQueryClient } from '@tanstack/react-query';
 import { App } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router-dom';
-import { addressOf, call, download } from '../../shared/api.ts';
-import { Consequences } from '../../shared/Consequences.tsx';
-import { bytes, dayTime } from '../../shared/when.ts';
+import { addressOf, call, download } from '../../ui/api.ts';
+import { Consequences } from '../../ui/Consequences.tsx';
+import { bytes, dayTime } from '../../ui/when.ts';
 
 /** What can be done with a file of one's own. */
 export function FileActs({ file }: { file: DeskFile }) {
@@ -20,8 +20,14 @@ export function FileActs({ file }: { file: DeskFile }) {
   };
   if (throwing) {
     return (
-      <Consequences outcomes={[{ label: `Throw ${file.fileName} away`, act: remove }]} onLeave={() => setThrowing(false)}>
-        {file.fileName} ({bytes(file.size)}{file.saves.length > 0 && `, with ${file.saves.length} earlier ${file.saves.length === 1 ? 'save' : 'saves'}`}) goes for good{file.document ? `; the versions of ${file.document.number} stay as they are` : ''}.
+      <Consequences
+        outcomes={[{ label: `Throw ${file.fileName} away`, act: remove }]}
+        onLeave={() => setThrowing(false)}
+      >
+        {file.fileName} ({bytes(file.size)}
+        {file.saves.length > 0 &&
+          `, with ${file.saves.length} earlier ${file.saves.length === 1 ? 'save' : 'saves'}`}
+        ) goes for good{file.document ? `; the versions of ${file.document.number} stay as they are` : ''}.
       </Consequences>
     );
   }
@@ -29,14 +35,38 @@ export function FileActs({ file }: { file: DeskFile }) {
     <>
       {file.editable && <Link to={`/desk/files/${file.id}/edit`}>Edit</Link>}
       <Link to={`/desk/files/${file.id}/bring-in`}>Bring in</Link>
-      <button type="button" className="quiet" onClick={() => download(addressOf(routes.deskFileContent, { params: { id: file.id } }))}>Download</button>
-      {file.saves.length > 0 && <button type="button" className="quiet" aria-expanded={steps} onClick={() => setSteps(!steps)}>Earlier saves</button>}
-      <button type="button" className="quiet" onClick={() => setThrowing(true)}>Throw away</button>
+      <button
+        type="button"
+        className="quiet"
+        onClick={() => download(addressOf(routes.deskFileContent, { params: { id: file.id } }))}
+      >
+        Download
+      </button>
+      {file.saves.length > 0 && (
+        <button type="button" className="quiet" aria-expanded={steps} onClick={() => setSteps(!steps)}>
+          Earlier saves
+        </button>
+      )}
+      <button type="button" className="quiet" onClick={() => setThrowing(true)}>
+        Throw away
+      </button>
       {steps && (
         <ol className="steps" aria-label="Earlier saves">
           {file.saves.map((save) => (
-            <li key={save.position}><span>{dayTime(save.at)}</span> <span className="muted">{bytes(save.size)}</span>
-              <button type="button" className="quiet" onClick={() => download(addressOf(routes.deskSaveContent, { params: { id: file.id, position: save.position } }))}>Download</button></li>
+            <li key={save.position}>
+              <span>{dayTime(save.at)}</span> <span className="muted">{bytes(save.size)}</span>
+              <button
+                type="button"
+                className="quiet"
+                onClick={() =>
+                  download(
+                    addressOf(routes.deskSaveContent, { params: { id: file.id, position: save.position } }),
+                  )
+                }
+              >
+                Download
+              </button>
+            </li>
           ))}
         </ol>
       )}

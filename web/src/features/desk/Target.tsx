@@ -3,10 +3,10 @@ import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-quer
 import { App, Button, Input, Select } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { useNavigate } from 'react-router-dom';
-import { call } from '../../shared/api.ts';
-import { documentsQuery, librariesQuery } from '../../shared/queries.ts';
-import { Refusal } from '../../shared/Refusal.tsx';
-import { titleOf } from '../register/titleOf.ts';
+import { call } from '../../ui/api.ts';
+import { documentsQuery, librariesQuery } from '../../parts/queries.ts';
+import { Refusal } from '../../ui/Refusal.tsx';
+import { titleOf } from '../../parts/titleOf.ts';
 
 /** Where a file goes that does not say: a document of a library, or a new one. */
 export function Target({ file, onDocument }: { file: DeskFile; onDocument: (id: string) => void }) {
@@ -14,16 +14,20 @@ export function Target({ file, onDocument }: { file: DeskFile; onDocument: (id: 
   const navigate = useNavigate();
   const { message } = App.useApp();
   const { data: libraries } = useQuery(librariesQuery);
-  const open = libraries?.items.filter(({ roles }) => roles.some((role) => role === 'author' || role === 'controller')) ?? [];
+  const open = libraries?.items.filter(({ acts }) => acts.create.allowed) ?? [];
   const [chosen, setChosen] = useState(file.document?.library.id);
   const library = open.find(({ id }) => id === chosen) ?? open[0];
   const [q, setQ] = useState('');
-  const list = useInfiniteQuery({ ...documentsQuery(library?.id ?? '', q ? { q } : {}), enabled: Boolean(library) });
+  const list = useInfiniteQuery({
+    ...documentsQuery(library?.id ?? '', q ? { q } : {}),
+    enabled: Boolean(library),
+  });
   const [title, setTitle] = useState(titleOf(file.fileName));
   const [comment, setComment] = useState('');
   const [error, setError] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
-  if (libraries && open.length === 0) return <p className="refusal">You are an author or controller of no library.</p>;
+  if (libraries && open.length === 0)
+    return <p className="refusal">You are an author or controller of no library.</p>;
   if (!library) return null;
   const stepped = library.rules.numbering === 'stepped';
   const register = async (event: FormEvent): Promise<void> => {
@@ -31,26 +35,65 @@ export function Target({ file, onDocument }: { file: DeskFile; onDocument: (id: 
     setBusy(true);
     setError(null);
     try {
-      const made = await call(routes.registerDeskFile, { params: { id: file.id }, body: { library: library.id, fields: { title }, comment, level: stepped ? 'minor' : 'major' } });
-      void message.success(`${made.number} is registered at ${made.latest.label}.`);
-      for (const name of ['desk', 'documents', 'libraries']) await client.invalidateQueries({ queryKey: [name] });
+      const made = await call(routes.registerDeskFile, {
+        params: { id: file.id },
+        body: { library: library.id, fields: { title }, comment, level: stepped ? 'minor' : 'major' },
+      });
+      void message.success(`${made.number} is registered as ${made.latest.label}.`);
+      for (const name of ['desk', 'documents', 'libraries'])
+        await client.invalidateQueries({ queryKey: [name] });
       void navigate(`/${library.code}/documents/${made.id}`);
-    } catch (refusal) { setError(refusal); setBusy(false); }
+    } catch (refusal) {
+      setError(refusal);
+      setBusy(false);
+    }
   };
   return (
     <div className="target">
-      <label className="target-line">Library <Select aria-label="Library" value={library.id} options={open.map(({ id, name }) => ({ value: id, label: name }))} onChange={setChosen} /></label>
+      <label className="target-line">
+        Library{' '}
+        <Select
+          aria-label="Library"
+          value={library.id}
+          options={open.map(({ id, name }) => ({ value: id, label: name }))}
+          onChange={setChosen}
+        />
+      </label>
       <div className="target-ways">
         <section aria-label="As the next version of a document">
           <h2>As the next version of</h2>
-          <Select showSearch={{ onSearch: setQ, filterOption: false }} aria-label="Document" placeholder="a document: number or title" style={{ width: '100%' }}
-            options={list.data?.pages[0]?.items.map((document) => ({ value: document.id, label: `${document.number} ${document.title}` })) ?? []} onChange={onDocument} />
+          <Select
+            showSearch={{ onSearch: setQ, filterOption: false }}
+            aria-label="Document"
+            placeholder="a document: number or title"
+            style={{ width: '100%' }}
+            options={
+              list.data?.pages[0]?.items.map((document) => ({
+                value: document.id,
+                label: `${document.number} ${document.title}`,
+              })) ?? []
+            }
+            onChange={onDocument}
+          />
         </section>
         <form aria-label="As a new document" onSubmit={(event) => void register(event)}>
           <h2>As a new document</h2>
-          <Input aria-label="Title" value={title} maxLength={300} onChange={(event) => setTitle(event.target.value)} />
-          <Input aria-label="Comment" placeholder="First version" value={comment} maxLength={4000} onChange={(event) => setComment(event.target.value)} />
-          <Button htmlType="submit" type="primary" loading={busy} disabled={title.trim() === ''}>Register in {library.name}</Button>
+          <Input
+            aria-label="Title"
+            value={title}
+            maxLength={300}
+            onChange={(event) => setTitle(event.target.value)}
+          />
+          <Input
+            aria-label="Comment"
+            placeholder="First version"
+            value={comment}
+            maxLength={4000}
+            onChange={(event) => setComment(event.target.value)}
+          />
+          <Button htmlType="submit" type="primary" loading={busy} disabled={title.trim() === ''}>
+            Register in {library.name}
+          </Button>
           <Refusal error={error} onLeave={() => setError(null)} />
         </form>
       </div>

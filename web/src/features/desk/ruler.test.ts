@@ -18,6 +18,17 @@ test('with nothing on it, it still shows a week back and some days ahead; its ti
   expect(ruler.now).toBeGreaterThan(100);
   expect(ruler.now).toBeLessThan(392);
   expect(ruler.ticks.length).toBeGreaterThan(3);
-  for (const { x } of ruler.ticks) { expect(x).toBeGreaterThanOrEqual(8); expect(x).toBeLessThanOrEqual(392); }
-  expect(ruler.ticks.map(({ label }) => label)).toEqual(['3 Nov', '5 Nov', '7 Nov', '9 Nov', '11 Nov', '13 Nov', '15 Nov']);
+  for (const { x } of ruler.ticks) {
+    expect(x).toBeGreaterThanOrEqual(8);
+    expect(x).toBeLessThanOrEqual(392);
+  }
+  expect(ruler.ticks.map(({ label }) => label)).toEqual([
+    '3 Nov',
+    '5 Nov',
+    '7 Nov',
+    '9 Nov',
+    '11 Nov',
+    '13 Nov',
+    '15 Nov',
+  ]);
 });

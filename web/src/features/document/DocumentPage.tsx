@@ -1,25 +1,28 @@
+import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { routes, type Document, type Version } from '@polychron/contract';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { App, Button } from 'antd';
 import { useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate, useParams } from 'react-router-dom';
-import { Nowhere } from '../../frame/Nowhere.tsx';
-import { useLibrary } from '../../frame/useLibrary.ts';
-import { addressOf, call, download, sentenceOf } from '../../shared/api.ts';
-import { Consequences } from '../../shared/Consequences.tsx';
-import { landingOf } from '../../shared/landing.ts';
-import { documentQuery, readingQuery, refreshDocument, versionsQuery } from '../../shared/queries.ts';
-import { Sheets } from '../../shared/reading/Sheets.tsx';
-import { Refusal } from '../../shared/Refusal.tsx';
-import { useSeenAs } from '../../shared/seenAs.ts';
-import { RestoreConsequences } from '../../shared/RestoreConsequences.tsx';
-import { Strand } from '../../shared/strand/Strand.tsx';
-import { useCheckOut } from '../../shared/useCheckOut.ts';
-import { labelWords, stateWords } from '../../shared/VersionNumber.tsx';
-import { date, fullTime } from '../../shared/when.ts';
+import { Nowhere } from '../../ui/Nowhere.tsx';
+import { useLibrary } from '../../parts/useLibrary.ts';
+import { PageError, addressOf, call, download, sentenceOf } from '../../ui/api.ts';
+import { Consequences } from '../../ui/Consequences.tsx';
+import { landingOf } from '../../parts/checkIn/landing.ts';
+import { documentQuery, readingQuery, refreshDocument, versionsQuery } from '../../parts/queries.ts';
+import { Sheets } from '../../parts/reading/Sheets.tsx';
+import { Refusal } from '../../ui/Refusal.tsx';
+import { useSeenAs } from '../../ui/seenAs.ts';
+import { RestoreConsequences } from '../../parts/restore/RestoreConsequences.tsx';
+import { Strand } from '../../parts/strand/Strand.tsx';
+import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
+import { labelWords, stateWords } from '../../parts/versionNumber/VersionNumber.tsx';
+import { MomentField } from '../../ui/dates.tsx';
+import { date, fullTime } from '../../ui/when.ts';
 import { Facts } from './Facts.tsx';
 import { UploadVersion } from './UploadVersion.tsx';
+import './document.css';
 
 type Asking = { kind: 'publish' } | { kind: 'submit' } | { kind: 'restore'; version: Version } | null;
 
@@ -33,39 +36,103 @@ export function DocumentPage() {
   const [asking, setAsking] = useState<Asking>(null);
   // The Strand shows the whole history, so every page of it is read, one after another.
   const { hasNextPage, isFetching, fetchNextPage } = list;
-  useEffect(() => { if (hasNextPage && !isFetching) void fetchNextPage(); }, [hasNextPage, isFetching, fetchNextPage]);
+  useEffect(() => {
+    if (hasNextPage && !isFetching) void fetchNextPage();
+  }, [hasNextPage, isFetching, fetchNextPage]);
   const versions = list.data?.pages.flatMap((page) => page.items) ?? [];
-  const shown = document && (label === undefined ? document.inForce ?? document.latest : versions.find((version) => version.label === label));
+  const shown =
+    document &&
+    (label === undefined
+      ? (document.inForce ?? document.latest)
+      : versions.find((version) => version.label === label));
   const address = `/${code}/documents/${id}`;
-  const choose = (chosen: string): void => void navigate(`${address}/versions/${encodeURIComponent(chosen)}`, { replace: label !== undefined });
-  const compare = (from: string, to: string): void => void navigate(`${address}/compare/${encodeURIComponent(from)}/${encodeURIComponent(to)}`);
+  const choose = (chosen: string): void =>
+    void navigate(`${address}/versions/${encodeURIComponent(chosen)}`, { replace: label !== undefined });
+  const compare = (from: string, to: string): void =>
+    void navigate(`${address}/compare/${encodeURIComponent(from)}/${encodeURIComponent(to)}`);
 
-  useHotkeys('o', () => { if (document?.acts.checkOut.allowed) void checkOut(document); });
-  useHotkeys('v', () => { if (document?.inForce && document.inForce.id !== document.latest.id) compare(document.inForce.label, document.latest.label); });
+  useHotkeys('o', () => {
+    if (document?.acts.checkOut.allowed) void checkOut(document);
+  });
+  useHotkeys('v', () => {
+    if (document?.inForce && document.inForce.id !== document.latest.id)
+      compare(document.inForce.label, document.latest.label);
+  });
   useHotkeys('i', () => focusGhost());
 
   if (error) return <Nowhere error={error} />;
   if (list.error) return <Nowhere error={list.error} />;
   if (!document) return null;
-  if (!shown && list.data && label !== undefined && !list.hasNextPage) return <Nowhere error={new Error(`${document.number} has no version ${label} that you may see`)} />;
+  if (!shown && list.data && label !== undefined && !list.hasNextPage)
+    return <Nowhere error={new PageError(`${document.number} has no version ${label} that you may see`)} />;
   return (
     <main className="document">
       <header className="document-head">
         <span className="number doc-number">{document.number}</span>
         <h1>{document.title}</h1>
-        <DocumentActs document={document} busy={busy === id} onCheckOut={() => void checkOut(document)} onPublish={() => setAsking({ kind: 'publish' })} onSubmit={() => setAsking({ kind: 'submit' })} onCompare={compare} />
+        <DocumentActs
+          document={document}
+          busy={busy === id}
+          onCheckOut={() => void checkOut(document)}
+          onPublish={() => setAsking({ kind: 'publish' })}
+          onSubmit={() => setAsking({ kind: 'submit' })}
+          onCompare={compare}
+        />
       </header>
-      <Strand document={document} versions={[...versions].reverse()} size="large" chosen={shown?.label} onChoose={choose} onCompare={compare} landing={landingOf(document)} />
-      {asking?.kind === 'publish' && <PublishConsequences document={document} onLeave={() => setAsking(null)} onDone={() => void navigate(address)} />}
-      {asking?.kind === 'submit' && <SubmitConsequences document={document} onLeave={() => setAsking(null)} />}
-      {asking?.kind === 'restore' && <RestoreConsequences document={document} version={asking.version} onLeave={() => setAsking(null)} onDone={(made) => choose(made.label)} />}
+      <Strand
+        document={document}
+        versions={[...versions].reverse()}
+        size="large"
+        chosen={shown?.label}
+        onChoose={choose}
+        onCompare={compare}
+        landing={landingOf(document)}
+      />
+      {asking?.kind === 'publish' && (
+        <PublishConsequences
+          document={document}
+          onLeave={() => setAsking(null)}
+          onDone={() => void navigate(address)}
+        />
+      )}
+      {asking?.kind === 'submit' && (
+        <SubmitConsequences document={document} onLeave={() => setAsking(null)} />
+      )}
+      {asking?.kind === 'restore' && (
+        <RestoreConsequences
+          document={document}
+          version={asking.version}
+          onLeave={() => setAsking(null)}
+          onDone={(made) => choose(made.label)}
+        />
+      )}
       <div className="document-body">
         <section className="reading" aria-label="Text">
-          {shown && <VersionFrame document={document} shown={shown} onRestore={() => setAsking({ kind: 'restore', version: shown })} onCompare={compare} />}
+          {shown && (
+            <VersionFrame
+              document={document}
+              shown={shown}
+              onRestore={() => setAsking({ kind: 'restore', version: shown })}
+              onCompare={compare}
+            />
+          )}
           {shown && !shown.thinned && <ReadingOf documentId={id} version={shown} />}
-          {shown?.thinned && <p className="empty">The content of {shown.label} was thinned. {shown.thinned.why} Its record is on the right.</p>}
+          {shown?.thinned && (
+            <p className="empty">
+              The content of {numberWords(shown.label)} was thinned. {shown.thinned.why} Its record is on the
+              right.
+            </p>
+          )}
         </section>
-        <Facts document={document} versions={versions} shown={shown} address={address} busy={busy === id} onCheckOut={() => void checkOut(document)} onCompare={compare} />
+        <Facts
+          document={document}
+          versions={versions}
+          shown={shown}
+          address={address}
+          busy={busy === id}
+          onCheckOut={() => void checkOut(document)}
+          onCompare={compare}
+        />
       </div>
     </main>
   );
@@ -76,46 +143,86 @@ function focusGhost(): void {
   document.querySelector<HTMLButtonElement>('.document .ghost')?.click();
 }
 
-interface ActsProps { document: Document; busy: boolean; onCheckOut: () => void; onPublish: () => void; onSubmit: () => void; onCompare: (from: string, to: string) => void }
+interface ActsProps {
+  document: Document;
+  busy: boolean;
+  onCheckOut: () => void;
+  onPublish: () => void;
+  onSubmit: () => void;
+  onCompare: (from: string, to: string) => void;
+}
 
 function DocumentActs({ document, busy, onCheckOut, onPublish, onSubmit, onCompare }: ActsProps) {
   const { inForce, latest, acts } = document;
   return (
     <div className="acts">
-      {inForce && inForce.id !== latest.id && <Button onClick={() => onCompare(inForce.label, latest.label)}>Compare {latest.label} with {inForce.label} <kbd>v</kbd></Button>}
+      {inForce && inForce.id !== latest.id && (
+        <Button onClick={() => onCompare(inForce.label, latest.label)}>
+          Compare {latest.label} with {numberWords(inForce.label)} <kbd>v</kbd>
+        </Button>
+      )}
       {acts.submit.allowed && <Button onClick={onSubmit}>Submit {latest.label}</Button>}
       {acts.publish.allowed && <Button onClick={onPublish}>{publishLabel(document)}</Button>}
       {acts.upload.allowed && <UploadVersion document={document} />}
-      {acts.checkIn.allowed && <Button type="primary" onClick={focusGhost}>Check in <kbd>i</kbd></Button>}
-      {acts.checkOut.allowed && <Button type="primary" loading={busy} onClick={onCheckOut}>Check out <kbd>o</kbd></Button>}
+      {acts.checkIn.allowed && (
+        <Button type="primary" onClick={focusGhost}>
+          Check in <kbd>i</kbd>
+        </Button>
+      )}
+      {acts.checkOut.allowed && (
+        <Button type="primary" loading={busy} onClick={onCheckOut}>
+          Check out <kbd>o</kbd>
+        </Button>
+      )}
     </div>
   );
 }
 
-/** A stepped draft becomes the next x.0; a version with a whole number, or none, is published as it is. */
-function publishedAs({ latest, toCome }: Document): string {
-  return latest.minor > 0 && toCome ? toCome.major : latest.label;
+function publishLabel({ latest, toCome }: Document): string {
+  const as = toCome?.publishedAs ?? latest.label;
+  return as === latest.label ? `Publish ${as}` : `Publish ${latest.label} as ${as}`;
 }
-const publishLabel = (document: Document): string => {
-  const as = publishedAs(document);
-  return as === document.latest.label ? `Publish ${as}` : `Publish ${document.latest.label} as ${as}`;
-};
 
-function PublishConsequences({ document, onLeave, onDone }: { document: Document; onLeave: () => void; onDone: () => void }) {
+function PublishConsequences({
+  document,
+  onLeave,
+  onDone,
+}: {
+  document: Document;
+  onLeave: () => void;
+  onDone: () => void;
+}) {
   const client = useQueryClient();
-  const [from, setFrom] = useState('');
+  const [from, setFrom] = useState<string | null>(null);
   const { latest, inForce, seenBy } = document;
-  const as = publishedAs(document);
+  const as = document.toCome?.publishedAs ?? latest.label;
   const publish = async (comment: string): Promise<void> => {
-    await call(routes.publish, { params: { id: document.id }, body: { version: latest.label, comment, ...momentOf(from) } });
+    await call(routes.publish, {
+      params: { id: document.id },
+      body: { version: latest.label, comment, ...momentOf(from) },
+    });
     await refreshDocument(client, document.id);
     onDone();
   };
   const members = seenBy ? `${Math.max(seenBy.inForce, seenBy.latest)} members` : 'All members';
+  const now = inForce ? numberWords(inForce.label) : '';
   const when = from ? `from ${fullTime(from)}` : 'from now';
   return (
-    <Consequences outcomes={[{ label: from ? `${publishLabel(document)}, in force later` : publishLabel(document), act: publish, primary: true }]} commentHint={`What is new? (${latest.comment})`} onLeave={onLeave}>
-      {inForce ? `Readers will see ${as} instead of ${inForce.label} ${when}; ${inForce.label} is superseded and stays.` : `${members} will see ${as} ${when}; nothing was in force before.`} The drafts stay as long as the Rulebook says.
+    <Consequences
+      outcomes={[
+        {
+          label: from ? `${publishLabel(document)}, in force later` : publishLabel(document),
+          act: publish,
+          primary: true,
+        },
+      ]}
+      commentHint={`What is new? (${latest.comment})`}
+      onLeave={onLeave}
+    >
+      {inForce
+        ? `Readers will see ${as} instead of ${now} ${when}; ${now} is superseded and stays.`
+        : `${members} will see ${as} ${when}; nothing was in force before.`}{' '}
+      The drafts stay as long as the Rulebook says.
       <Moment value={from} onChange={setFrom} />
     </Consequences>
   );
@@ -123,57 +230,145 @@ function PublishConsequences({ document, onLeave, onDone }: { document: Document
 
 function SubmitConsequences({ document, onLeave }: { document: Document; onLeave: () => void }) {
   const client = useQueryClient();
-  const [from, setFrom] = useState('');
+  const [from, setFrom] = useState<string | null>(null);
   const { latest, inForce, approvers } = document;
   const submit = async (comment: string): Promise<void> => {
-    await call(routes.submit, { params: { id: document.id }, body: { version: latest.label, comment, ...momentOf(from) } });
+    await call(routes.submit, {
+      params: { id: document.id },
+      body: { version: latest.label, comment, ...momentOf(from) },
+    });
     await refreshDocument(client, document.id);
   };
   return (
-    <Consequences outcomes={[{ label: `Submit ${latest.label}`, act: submit, primary: true }]} commentHint="What should the approvers look at? (optional)" onLeave={onLeave}>
-      {approvers.map(({ name }) => name).join(', ')} {approvers.length === 1 ? 'is' : 'are'} asked about {latest.label}. Until {approvers.length === 1 ? 'that is decided' : 'they agree'} nobody can check it out, and {inForce ? `readers see ${inForce.label}` : 'readers see nothing'}.
+    <Consequences
+      outcomes={[{ label: `Submit ${latest.label}`, act: submit, primary: true }]}
+      commentHint="What should the approvers look at? (optional)"
+      onLeave={onLeave}
+    >
+      {approvers.map(({ name }) => name).join(', ')} {approvers.length === 1 ? 'is' : 'are'} asked about{' '}
+      {latest.label}. Until {approvers.length === 1 ? 'that is decided' : 'they agree'} nobody can check it
+      out, and {inForce ? `readers see ${numberWords(inForce.label)}` : 'readers see nothing'}.
       <Moment value={from} onChange={setFrom} />
     </Consequences>
   );
 }
 
 /** The moment of coming into force, where it should not be as soon as it is published. */
-function Moment({ value, onChange }: { value: string; onChange: (value: string) => void }) {
-  return <label className="moment">In force from <input type="datetime-local" value={value} onChange={(event) => onChange(event.target.value)} /> <span className="muted">{value ? '' : 'empty: as soon as it is published'}</span></label>;
+function Moment({ value, onChange }: { value: string | null; onChange: (value: string | null) => void }) {
+  return (
+    <label className="moment">
+      In force from{' '}
+      <MomentField
+        name="In force from"
+        value={value}
+        empty="as soon as it is published"
+        onChange={onChange}
+      />
+    </label>
+  );
 }
-const momentOf = (local: string): { inForceFrom?: string } => (local ? { inForceFrom: new Date(local).toISOString() } : {});
+const momentOf = (moment: string | null): { inForceFrom?: string } => (moment ? { inForceFrom: moment } : {});
 
 /** What the version shown is, and what is in force; a past version says so. */
-function VersionFrame({ document, shown, onRestore, onCompare }: { document: Document; shown: Version; onRestore: () => void; onCompare: (from: string, to: string) => void }) {
+function VersionFrame({
+  document,
+  shown,
+  onRestore,
+  onCompare,
+}: {
+  document: Document;
+  shown: Version;
+  onRestore: () => void;
+  onCompare: (from: string, to: string) => void;
+}) {
   const { inForce, latest } = document;
   const client = useQueryClient();
   const { message } = App.useApp();
   const navigate = useNavigate();
   const as = useSeenAs((state) => state.as);
-  const works = useLibrary()?.roles.some((role) => role === 'author' || role === 'controller') ?? false;
+  const works = useLibrary()?.acts.checkIn.allowed ?? false;
   const takeCopy = async (): Promise<void> => {
     try {
       await call(routes.takeLooseCopy, { params: { id: document.id, v: shown.label }, body: {} });
       await client.invalidateQueries({ queryKey: ['desk'] });
-      void message.success(`A loose copy of ${shown.label} lies on your Desk. It has no versions.`);
+      void message.success(
+        `A loose copy of ${numberWords(shown.label)} is on your Desk. It has no versions.`,
+      );
       void navigate('/desk');
-    } catch (refusal) { void message.error(sentenceOf(refusal), 8); }
+    } catch (refusal) {
+      void message.error(sentenceOf(refusal), 8);
+    }
   };
   const isInForce = inForce?.id === shown.id;
-  const past = !isInForce && shown.id !== latest.id;
+  const other = shown.id === latest.id ? 'draft' : 'past';
   return (
-    <div className={`version-frame ${isInForce ? 'in' : past ? 'past' : 'draft'}`}>
+    <div className={`version-frame ${isInForce ? 'in' : other}`}>
       <span title={shown.why}>
-        <strong>{labelWords(shown)} · {stateWords(shown)}</strong>
-        {isInForce ? <> since {date(shown.inForceFrom ?? shown.at)} · what everyone in the library sees</> : <> · {inForce ? <>{inForce.label} is in force since {date(inForce.inForceFrom ?? inForce.at)}</> : 'nothing is in force'}</>}
+        <strong>
+          {labelWords(shown)} · {stateWords(shown)}
+        </strong>
+        {isInForce ? (
+          <> since {date(shown.inForceFrom ?? shown.at)} · what everyone in the library sees</>
+        ) : (
+          <>
+            {' '}
+            ·{' '}
+            {inForce ? (
+              <>
+                {numberWords(inForce.label)} is in force since {date(inForce.inForceFrom ?? inForce.at)}
+              </>
+            ) : (
+              'nothing is in force'
+            )}
+          </>
+        )}
       </span>
       <span className="acts">
-        {document.acts.restore.allowed && shown.id !== latest.id && !shown.thinned && <button type="button" className="quiet" onClick={onRestore}>Restore {shown.label}{document.toCome?.minor && ` as ${document.toCome.minor}`}</button>}
-        {inForce && !isInForce && !shown.thinned && <button type="button" className="quiet" onClick={() => onCompare(inForce.label, shown.label)}>Compare with {inForce.label}</button>}
-        {!shown.thinned && as === null && <button type="button" className="quiet" title="A private copy on your Desk, to be worked on without versions" onClick={() => void takeCopy()}>Loose copy</button>}
-        {!shown.thinned && <button type="button" className="quiet" title={works ? `With ${shown.label} written into it, where its type can carry that` : 'As it was checked in'}
-          onClick={() => download(addressOf(routes.versionContent, { params: { id: document.id, v: shown.label }, query: works ? { marked: true } : {} }))}>Download</button>}
-        <span className="muted" title={fullTime(shown.at)}>{shown.author.name}</span>
+        {document.acts.restore.allowed && shown.id !== latest.id && !shown.thinned && (
+          <button type="button" className="quiet" onClick={onRestore}>
+            Restore {numberWords(shown.label)}
+            {document.toCome?.minor && ` as ${document.toCome.minor}`}
+          </button>
+        )}
+        {inForce && !isInForce && !shown.thinned && (
+          <button type="button" className="quiet" onClick={() => onCompare(inForce.label, shown.label)}>
+            Compare with {numberWords(inForce.label)}
+          </button>
+        )}
+        {!shown.thinned && as === null && (
+          <button
+            type="button"
+            className="quiet"
+            title="A private copy on your Desk, to be worked on without versions"
+            onClick={() => void takeCopy()}
+          >
+            Loose copy
+          </button>
+        )}
+        {!shown.thinned && (
+          <button
+            type="button"
+            className="quiet"
+            title={
+              works
+                ? `With ${numberWords(shown.label)} written into it, where its type can carry that`
+                : 'As it was checked in'
+            }
+            onClick={() =>
+              download(
+                addressOf(routes.versionContent, {
+                  params: { id: document.id, v: shown.label },
+                  query: works ? { marked: true } : {},
+                }),
+              )
+            }
+          >
+            Download
+          </button>
+        )}
+        <span className="muted" title={fullTime(shown.at)}>
+          {shown.author.name}
+        </span>
       </span>
     </div>
   );
@@ -183,6 +378,12 @@ function ReadingOf({ documentId, version }: { documentId: string; version: Versi
   const { data: reading, error, isLoading } = useQuery(readingQuery(documentId, version.label));
   if (error) return <Refusal error={error} />;
   if (isLoading || !reading) return <div className="sheet sheet-waiting" aria-busy="true" />;
-  return <Sheets reading={reading} picture={(part) => addressOf(routes.versionPicture, { params: { id: documentId, v: version.label, part } })} />;
+  return (
+    <Sheets
+      reading={reading}
+      picture={(part) =>
+        addressOf(routes.versionPicture, { params: { id: documentId, v: version.label, part } })
+      }
+    />
+  );
 }
-

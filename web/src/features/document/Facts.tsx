@@ -1,19 +1,25 @@
+import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import type { Document, Version } from '@polychron/contract';
 import { Tooltip } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router-dom';
-import { useLibrary } from '../../frame/useLibrary.ts';
-import { ApprovalActs } from '../../shared/ApprovalActs.tsx';
-import { CustodyActs } from '../../shared/CustodyActs.tsx';
-import { CustodyHistory } from '../../shared/CustodyHistory.tsx';
-import { KeepingActs } from '../../shared/KeepingActs.tsx';
-import { useSeenAs } from '../../shared/seenAs.ts';
-import { stateWords, VersionNumber } from '../../shared/VersionNumber.tsx';
-import { bytes, date, day, fullTime } from '../../shared/when.ts';
+import { useLibrary } from '../../parts/useLibrary.ts';
+import { ApprovalActs } from '../../parts/approval/ApprovalActs.tsx';
+import { CustodyActs } from '../../parts/custody/CustodyActs.tsx';
+import { CustodyHistory } from '../../parts/custody/CustodyHistory.tsx';
+import { KeepingActs } from '../../parts/keeping/KeepingActs.tsx';
+import { useSeenAs } from '../../ui/seenAs.ts';
+import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
+import { bytes, date, day, fullTime } from '../../ui/when.ts';
 
 interface Props {
-  document: Document; versions: Version[]; shown: Version | undefined; address: string; busy: boolean;
-  onCheckOut: () => void; onCompare: (from: string, to: string) => void;
+  document: Document;
+  versions: Version[];
+  shown: Version | undefined;
+  address: string;
+  busy: boolean;
+  onCheckOut: () => void;
+  onCompare: (from: string, to: string) => void;
 }
 
 /** Custody, sight, versions and fields, beside the text. */
@@ -21,32 +27,76 @@ export function Facts({ document, versions, shown, address, busy, onCheckOut, on
   const { fields, inForce, latest, seenBy } = document;
   const library = useLibrary();
   const as = useSeenAs((state) => state.as);
-  const seesAll = as === null && library?.roles.includes('controller');
+  const seesAll = as === null && library?.acts.seeAs.allowed;
   return (
     <aside className="facts" aria-label="Facts">
-      {document.approval && <><h2>Approval</h2><ApprovalActs document={document} /></>}
+      {document.approval && (
+        <>
+          <h2>Approval</h2>
+          <ApprovalActs document={document} />
+        </>
+      )}
       <h2>Custody</h2>
       <CustodyActs document={document} onCheckOut={onCheckOut} busy={busy} />
       <CustodyHistory documentId={document.id} />
       <h2>Who sees what</h2>
       <p>
-        {seenBy && inForce && <>{seenBy.inForce} members see <VersionNumber version={inForce} why={inForce.why} />. </>}
-        {seenBy && latest.id !== inForce?.id && <>{seenBy.latest} see <VersionNumber version={latest} why={latest.why} />. </>}
+        {seenBy && inForce && (
+          <>
+            {seenBy.inForce} members see <VersionNumber version={inForce} why={inForce.why} />.{' '}
+          </>
+        )}
+        {seenBy && latest.id !== inForce?.id && (
+          <>
+            {seenBy.latest} see <VersionNumber version={latest} why={latest.why} />.{' '}
+          </>
+        )}
         {shown?.why}
       </p>
-      {seesAll && <p><Link to={`${address}/sight`}>Members by versions</Link></p>}
+      {seesAll && (
+        <p>
+          <Link to={`${address}/sight`}>Members by versions</Link>
+        </p>
+      )}
       {shown && <KeepingActs key={shown.id} document={document} version={shown} />}
-      <h2>Versions <small>{document.versions}</small></h2>
+      <h2>
+        Versions <small>{document.versions}</small>
+      </h2>
       <VersionTable versions={versions} shown={shown} address={address} onCompare={onCompare} />
       <h2>Fields</h2>
       <dl className="fields">
-        {fields.type && <><dt>Type</dt><dd>{fields.type}</dd></>}
-        {fields.subject && <><dt>Subject</dt><dd>{fields.subject.join(', ')}</dd></>}
-        <dt>Owner</dt><dd>{document.owner.name}</dd>
-        {document.approvers.length > 0 && library?.rules.approval && <><dt>Approvers</dt><dd>{document.approvers.map(({ name }) => name).join(', ')}</dd></>}
-        {fields.reviewBy && <><dt>Review by</dt><dd>{date(fields.reviewBy)}</dd></>}
-        <dt>File</dt><dd>{shown?.fileName} · {shown && bytes(shown.size)}</dd>
-        <dt>SHA-256</dt><dd className="number hash">{shown?.sha256}</dd>
+        {fields.type && (
+          <>
+            <dt>Type</dt>
+            <dd>{fields.type}</dd>
+          </>
+        )}
+        {fields.subject && (
+          <>
+            <dt>Subject</dt>
+            <dd>{fields.subject.join(', ')}</dd>
+          </>
+        )}
+        <dt>Owner</dt>
+        <dd>{document.owner.name}</dd>
+        {document.approvers.length > 0 && library?.rules.approval && (
+          <>
+            <dt>Approvers</dt>
+            <dd>{document.approvers.map(({ name }) => name).join(', ')}</dd>
+          </>
+        )}
+        {fields.reviewBy && (
+          <>
+            <dt>Review by</dt>
+            <dd>{date(fields.reviewBy)}</dd>
+          </>
+        )}
+        <dt>File</dt>
+        <dd>
+          {shown?.fileName} · {shown && bytes(shown.size)}
+        </dd>
+        <dt>SHA-256</dt>
+        <dd className="number hash">{shown?.sha256}</dd>
       </dl>
     </aside>
   );
@@ -56,14 +106,25 @@ export function Facts({ document, versions, shown, address, busy, onCheckOut, on
 const rowsAtOnce = 60;
 
 /** Version table: the same as the Strand says, in words. Two ticked versions are compared. */
-function VersionTable({ versions, shown, address, onCompare }: Pick<Props, 'versions' | 'shown' | 'address' | 'onCompare'>) {
+function VersionTable({
+  versions,
+  shown,
+  address,
+  onCompare,
+}: Pick<Props, 'versions' | 'shown' | 'address' | 'onCompare'>) {
   const [rows, setRows] = useState(rowsAtOnce);
   const [ticked, setTicked] = useState<string[]>([]);
   const largest = Math.max(1, ...versions.map((version) => version.size));
   const tick = (label: string): void => {
     const next = ticked.includes(label) ? ticked.filter((each) => each !== label) : [...ticked, label];
-    if (next.length < 2) { setTicked(next); return; }
-    const [older, newer] = [...versions].reverse().filter((version) => next.includes(version.label)).map((version) => version.label);
+    if (next.length < 2) {
+      setTicked(next);
+      return;
+    }
+    const [older, newer] = [...versions]
+      .reverse()
+      .filter((version) => next.includes(version.label))
+      .map((version) => version.label);
     setTicked([]);
     if (older && newer) onCompare(older, newer);
   };
@@ -71,36 +132,101 @@ function VersionTable({ versions, shown, address, onCompare }: Pick<Props, 'vers
   const last = Math.max(rows, versions.findIndex(({ id }) => id === shown?.id) + 1);
   return (
     <>
-    <table className="version-table" aria-label="Versions">
-      <tbody>
-        {versions.slice(0, last).map((version, index) => (
-          <tr key={version.id} className={version.id === shown?.id ? 'shown' : ''} aria-current={version.id === shown?.id || undefined}>
-            <td><Link to={`${address}/versions/${encodeURIComponent(version.label)}`} replace aria-label={`Read ${version.label}`}><VersionNumber version={version} /></Link></td>
-            <td>
-              {version.comment} <span className="muted">· {version.author.name} · <span title={fullTime(version.at)}>{day(version.at)}</span> · {stateWords(version)}{version.thinned && ', thinned'}{version.sheltered && ', sheltered'}
-                {version.origin.kind === 'restore' && version.origin.from && <> · content of {version.origin.from}</>}</span>
-              <Drop version={version} before={versions[index + 1]} />
-            </td>
-            <td><Size version={version} before={versions[index + 1]} largest={largest} /></td>
-            <td>{!version.thinned && <button type="button" className="quiet" aria-pressed={ticked.includes(version.label)} aria-label={`Compare ${version.label} with another`} onClick={() => tick(version.label)}>{ticked.includes(version.label) ? 'with …' : ticked.length === 1 ? 'this' : 'compare'}</button>}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-    {last < versions.length && <button type="button" className="quiet more" onClick={() => setRows(last + rowsAtOnce)}>Earlier versions</button>}
+      <table className="version-table" aria-label="Versions">
+        <tbody>
+          {versions.slice(0, last).map((version, index) => (
+            <tr
+              key={version.id}
+              className={version.id === shown?.id ? 'shown' : ''}
+              aria-current={version.id === shown?.id || undefined}
+            >
+              <td>
+                <Link
+                  to={`${address}/versions/${encodeURIComponent(version.label)}`}
+                  replace
+                  aria-label={`Read ${numberWords(version.label)}`}
+                >
+                  <VersionNumber version={version} />
+                </Link>
+              </td>
+              <td>
+                {version.comment}{' '}
+                <span className="muted">
+                  · {version.author.name} · <span title={fullTime(version.at)}>{day(version.at)}</span> ·{' '}
+                  {stateWords(version)}
+                  {version.thinned && ', thinned'}
+                  {version.sheltered && ', sheltered'}
+                  {version.origin.kind === 'restore' && version.origin.from && (
+                    <> · content of {numberWords(version.origin.from)}</>
+                  )}
+                </span>
+                <Drop version={version} before={versions[index + 1]} />
+              </td>
+              <td>
+                <Size version={version} before={versions[index + 1]} largest={largest} />
+              </td>
+              <td>
+                {!version.thinned && (
+                  <button
+                    type="button"
+                    className="quiet"
+                    aria-pressed={ticked.includes(version.label)}
+                    aria-label={`Compare ${numberWords(version.label)} with another`}
+                    onClick={() => tick(version.label)}
+                  >
+                    {compareWord(ticked, version.label)}
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {last < versions.length && (
+        <button type="button" className="quiet more" onClick={() => setRows(last + rowsAtOnce)}>
+          Earlier versions
+        </button>
+      )}
     </>
   );
+}
+
+/** What the press does: takes a version back, compares it with the ticked one, or ticks it. */
+function compareWord(ticked: readonly string[], label: string): string {
+  if (ticked.includes(label)) return 'with …';
+  return ticked.length === 1 ? 'this' : 'compare';
 }
 
 /** A version whose text falls to under half of the one before is flagged. */
 function Drop({ version, before }: { version: Version; before: Version | undefined }) {
   if (!version.textFell) return null;
-  const share = before?.words && version.words !== null ? ` −${Math.round(100 - (version.words / before.words) * 100)} %` : '';
+  const share =
+    before?.words && version.words !== null
+      ? ` −${Math.round(100 - (version.words / before.words) * 100)} %`
+      : '';
   return <strong className="alarm"> text fell to under half{share}</strong>;
 }
 
-function Size({ version, before, largest }: { version: Version; before: Version | undefined; largest: number }) {
+function Size({
+  version,
+  before,
+  largest,
+}: {
+  version: Version;
+  before: Version | undefined;
+  largest: number;
+}) {
   const change = before ? version.size - before.size : 0;
-  const words = `${bytes(version.size)}${before ? `, ${change === 0 ? 'as before' : `${change > 0 ? '+' : '−'}${bytes(Math.abs(change))} against ${before.label}`}` : ''}`;
-  return <Tooltip title={words}><span className="size-bar" role="img" aria-label={words}><span style={{ width: `${(version.size / largest) * 100}%` }} /></span></Tooltip>;
+  const against =
+    change === 0
+      ? 'as before'
+      : `${change > 0 ? '+' : '−'}${bytes(Math.abs(change))} against ${numberWords(before?.label ?? '')}`;
+  const words = before ? `${bytes(version.size)}, ${against}` : bytes(version.size);
+  return (
+    <Tooltip title={words}>
+      <span className="size-bar" role="img" aria-label={words}>
+        <span style={{ width: `${(version.size / largest) * 100}%` }} />
+      </span>
+    </Tooltip>
+  );
 }

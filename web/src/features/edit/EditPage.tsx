@@ -5,14 +5,15 @@ import { Button, Segmented } from 'antd';
 import dayjs from 'dayjs';
 import { useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router-dom';
-import { Nowhere } from '../../frame/Nowhere.tsx';
-import { addressOf, call, ProblemError, problemOf, unreachable } from '../../shared/api.ts';
-import { deskFileQuery, documentQuery, refreshDocument } from '../../shared/queries.ts';
-import { Refusal } from '../../shared/Refusal.tsx';
+import { Nowhere } from '../../ui/Nowhere.tsx';
+import { PageError, addressOf, call, ProblemError, problemOf, unreachable } from '../../ui/api.ts';
+import { deskFileQuery, documentQuery, refreshDocument } from '../../parts/queries.ts';
+import { Refusal } from '../../ui/Refusal.tsx';
 import { CodeField } from './CodeField.tsx';
 import { Preview } from './Preview.tsx';
 import { Unsent } from './Unsent.tsx';
 import { type Autosave, type Saving, type Source, useAutosave } from './useAutosave.ts';
+import './edit.css';
 
 /** Editing the working copy of a document one holds. */
 export function EditDocumentPage() {
@@ -20,7 +21,8 @@ export function EditDocumentPage() {
   const { data: document, error } = useQuery(documentQuery(id));
   if (error) return <Nowhere error={error} />;
   if (!document) return null;
-  if (!canEdit(document.latest.mediaType, document.latest.size)) return <Nowhere error={new Error(`${document.fileName} is not a text that is edited in the page`)} />;
+  if (!canEdit(document.latest.mediaType, document.latest.size))
+    return <Nowhere error={new PageError(`${document.fileName} is not a text that is edited in the page`)} />;
   return document.custody?.mine ? <WorkingCopy document={document} /> : <ReadOnly document={document} />;
 }
 
@@ -29,23 +31,57 @@ function ReadOnly({ document }: { document: Document }) {
   const client = useQueryClient();
   const [refused, setRefused] = useState<unknown>(null);
   const address = `/${document.library.code}/documents/${document.id}`;
-  const { data, error } = useQuery({ queryKey: ['text', document.id, document.latest.id], queryFn: () => textAt(routes.versionContent, { id: document.id, v: document.latest.label }) });
+  const { data, error } = useQuery({
+    queryKey: ['text', document.id, document.latest.id],
+    queryFn: () => textAt(routes.versionContent, { id: document.id, v: document.latest.label }),
+  });
   const checkOut = async (): Promise<void> => {
-    try { await call(routes.checkOut, { params: { id: document.id }, body: {} }); } catch (refusal) { setRefused(refusal); }
+    try {
+      await call(routes.checkOut, { params: { id: document.id }, body: {} });
+    } catch (refusal) {
+      setRefused(refusal);
+    }
     await refreshDocument(client, document.id);
   };
   return (
     <main className="edit">
       <header className="document-head">
-        <span className="number doc-number">{document.number}</span><h1><Link to={address}>{document.title}</Link></h1>
-        {document.acts.checkOut.allowed && <Button type="primary" onClick={() => void checkOut()}>Check out {document.latest.label} to edit it</Button>}
+        <span className="number doc-number">{document.number}</span>
+        <h1>
+          <Link to={address}>{document.title}</Link>
+        </h1>
+        {document.acts.checkOut.allowed && (
+          <Button type="primary" onClick={() => void checkOut()}>
+            Check out {document.latest.label} to edit it
+          </Button>
+        )}
       </header>
-      <p className="edit-state" role="status">To read only. {document.custody ? `${document.custody.holder.name} holds it.` : document.acts.checkOut.allowed ? 'Nothing typed here would be kept: check the document out first.' : document.acts.checkOut.why}</p>
+      <p className="edit-state" role="status">
+        Read only. {whyReadOnly(document)}
+      </p>
       <Unsent keyStart={`check-out ${document.id} `} name={document.fileName} />
       <Refusal error={error ?? refused} onLeave={() => setRefused(null)} />
-      {data && <div className="edit-body"><CodeField text={data.text} name={document.fileName} readOnly revision={0} onChange={() => undefined} onSave={() => undefined} /><Preview text={data.text} name={document.fileName} /></div>}
+      {data && (
+        <div className="edit-body">
+          <CodeField
+            text={data.text}
+            name={document.fileName}
+            readOnly
+            revision={0}
+            onChange={() => undefined}
+            onSave={() => undefined}
+          />
+          <Preview text={data.text} name={document.fileName} />
+        </div>
+      )}
     </main>
   );
+}
+
+function whyReadOnly({ custody, acts }: Document): string {
+  if (custody) return `${custody.holder.name} holds it.`;
+  if (acts.checkOut.allowed) return 'Nothing typed here would be kept: check the document out first.';
+  return acts.checkOut.why ?? '';
 }
 
 function WorkingCopy({ document }: { document: Document }) {
@@ -53,31 +89,51 @@ function WorkingCopy({ document }: { document: Document }) {
   const { id, custody } = document;
   const name = custody?.workingCopy?.fileName ?? document.fileName;
   const address = `/${document.library.code}/documents/${id}`;
-  const source = useMemo((): Source => ({
-    key: `check-out ${id} ${custody?.since}`,
-    load: () => textAt(routes.workingCopy, { id }),
-    save: async (text, tag, { sitting, step }) => {
-      const saved = await put(routes.saveWorkingCopy, { params: { id }, query: step ? {} : { sitting } }, text, name, tag);
-      // The list of steps is looked at elsewhere; the text here stays what is being typed.
-      void client.invalidateQueries({ queryKey: ['saves', id] });
-      void client.invalidateQueries({ queryKey: ['document', id] });
-      return `"${saved.workingCopy?.sha256 ?? await currentTag(id)}"`;
-    },
-  }), [id, custody?.since, name, client]);
+  const source = useMemo(
+    (): Source => ({
+      key: `check-out ${id} ${custody?.since}`,
+      load: () => textAt(routes.workingCopy, { id }),
+      save: async (text, tag, { sitting, step }) => {
+        const input = { params: { id }, query: step ? {} : { sitting } };
+        const saved = await put(routes.saveWorkingCopy, input, { text, name, tag });
+        // The list of steps is looked at elsewhere; the text here stays what is being typed.
+        void client.invalidateQueries({ queryKey: ['saves', id] });
+        void client.invalidateQueries({ queryKey: ['document', id] });
+        return `"${saved.workingCopy?.sha256 ?? (await currentTag(id))}"`;
+      },
+    }),
+    [id, custody?.since, name, client],
+  );
   const saving = useAutosave(source);
   const { toCome } = document;
   return (
-    <Editing name={name} saving={saving} title={<><span className="number doc-number">{document.number}</span><h1><Link to={address}>{document.title}</Link></h1></>}
-      acts={<>
-        <Button onClick={() => void saving.saveStep()}>Keep a step <kbd>Ctrl S</kbd></Button>
-        <Link to={`${address}/so-far`}>What has changed so far</Link>
-        <Link to={address}>Check in as {[toCome?.minor, toCome?.major].filter(Boolean).join(' or ')}</Link>
-      </>} />
+    <Editing
+      name={name}
+      saving={saving}
+      title={
+        <>
+          <span className="number doc-number">{document.number}</span>
+          <h1>
+            <Link to={address}>{document.title}</Link>
+          </h1>
+        </>
+      }
+      acts={
+        <>
+          <Button onClick={() => void saving.saveStep()}>
+            Keep a step <kbd>Ctrl S</kbd>
+          </Button>
+          <Link to={`${address}/so-far`}>What has changed so far</Link>
+          <Link to={address}>Check in as {[toCome?.minor, toCome?.major].filter(Boolean).join(' or ')}</Link>
+        </>
+      }
+    />
   );
 }
 
 /** Where a save became a draft, the working copy is that draft. */
-const currentTag = async (id: string): Promise<string> => (await call(routes.readDocument, { params: { id } })).latest.sha256;
+const currentTag = async (id: string): Promise<string> =>
+  (await call(routes.readDocument, { params: { id } })).latest.sha256;
 
 /** Editing a loose copy, or an arrival, on one's Desk. */
 export function EditFilePage() {
@@ -85,52 +141,113 @@ export function EditFilePage() {
   const { data: file, error } = useQuery(deskFileQuery(id));
   if (error) return <Nowhere error={error} />;
   if (!file) return null;
-  if (!file.editable) return <Nowhere error={new Error(`${file.fileName} is not a text that is edited in the page`)} />;
+  if (!file.editable)
+    return <Nowhere error={new PageError(`${file.fileName} is not a text that is edited in the page`)} />;
   return <DeskText id={id} name={file.fileName} />;
 }
 
 function DeskText({ id, name }: { id: string; name: string }) {
   const client = useQueryClient();
-  const source = useMemo((): Source => ({
-    key: `desk file ${id}`, load: () => textAt(routes.deskFileContent, { id }),
-    save: async (text, tag) => {
-      const saved = await put(routes.saveDeskFile, { params: { id } }, text, name, tag);
-      void client.invalidateQueries({ queryKey: ['desk'] });
-      return `"${saved.sha256}"`;
-    },
-  }), [id, name, client]);
+  const source = useMemo(
+    (): Source => ({
+      key: `desk file ${id}`,
+      load: () => textAt(routes.deskFileContent, { id }),
+      save: async (text, tag) => {
+        const saved = await put(routes.saveDeskFile, { params: { id } }, { text, name, tag });
+        void client.invalidateQueries({ queryKey: ['desk'] });
+        return `"${saved.sha256}"`;
+      },
+    }),
+    [id, name, client],
+  );
   const saving = useAutosave(source);
   return (
-    <Editing name={name} saving={saving} title={<h1>{name}</h1>} note="A copy on your Desk: it has no versions, each save writes over the one before."
-      acts={<><Link to={`/desk/files/${id}/bring-in`}>Bring in</Link><Link to="/desk">Back to the Desk</Link></>} />
+    <Editing
+      name={name}
+      saving={saving}
+      title={<h1>{name}</h1>}
+      note="A copy on your Desk: it has no versions, each save writes over the one before."
+      acts={
+        <>
+          <Link to={`/desk/files/${id}/bring-in`}>Bring in</Link>
+          <Link to="/desk">Back to the Desk</Link>
+        </>
+      }
+    />
   );
 }
 
 const words: Record<Saving, string> = {
-  loading: 'Loading …', saved: 'Saved', typing: 'Not sent yet; kept in this browser', saving: 'Saving …',
-  kept: 'The server cannot be reached. What you type is kept in this browser and sent as soon as it answers.', moved: 'Written elsewhere meanwhile', refused: 'Not saved',
+  loading: 'Loading …',
+  saved: 'Saved',
+  typing: 'Not sent yet; kept in this browser',
+  saving: 'Saving …',
+  kept: 'The server cannot be reached. What you type is kept in this browser and sent as soon as it answers.',
+  moved: 'Written elsewhere meanwhile',
+  refused: 'Not saved',
 };
 
-function Editing({ name, saving, title, acts, note }: { name: string; saving: Autosave; title: React.ReactNode; acts: React.ReactNode; note?: string }) {
+function Editing({
+  name,
+  saving,
+  title,
+  acts,
+  note,
+}: {
+  name: string;
+  saving: Autosave;
+  title: React.ReactNode;
+  acts: React.ReactNode;
+  note?: string;
+}) {
   const [view, setView] = useState<'both' | 'text'>('both');
   const { state, text, revision, savedAt, error, other } = saving;
   return (
     <main className="edit">
-      <header className="document-head">{title}<span className="acts">{acts}</span></header>
+      <header className="document-head">
+        {title}
+        <span className="acts">{acts}</span>
+      </header>
       <p className={`edit-state edit-${state}`}>
-        <span role="status">{words[state]}{state === 'saved' && savedAt && ` ${dayjs(savedAt).format('HH:mm:ss')}`}</span> {note && <span className="muted">{note}</span>}
-        <Segmented size="small" aria-label="View" value={view} onChange={(value) => setView(value as typeof view)} options={[{ value: 'both', label: 'Text and preview' }, { value: 'text', label: 'Text' }]} />
+        <span role="status">
+          {words[state]}
+          {state === 'saved' && savedAt && ` ${dayjs(savedAt).format('HH:mm:ss')}`}
+        </span>{' '}
+        {note && <span className="muted">{note}</span>}
+        <Segmented
+          size="small"
+          aria-label="View"
+          value={view}
+          onChange={(value) => setView(value as typeof view)}
+          options={[
+            { value: 'both', label: 'Text and preview' },
+            { value: 'text', label: 'Text' },
+          ]}
+        />
       </p>
       {state === 'moved' && other !== null && (
         <section className="consequences" aria-label="Consequences">
-          <p>It was saved from elsewhere while you typed. Yours has {text.split('\n').length} lines, the other {other.split('\n').length}. Yours is kept in this browser until you choose.</p>
-          <div className="acts"><Button onClick={saving.keepMine}>Save mine over it</Button><Button onClick={saving.takeOther}>Take the other, mine goes</Button></div>
+          <p>
+            It was saved from elsewhere while you typed. Yours has {text.split('\n').length} lines, the other{' '}
+            {other.split('\n').length}. Yours is kept in this browser until you choose.
+          </p>
+          <div className="acts">
+            <Button onClick={saving.keepMine}>Save mine over it</Button>
+            <Button onClick={saving.takeOther}>Use the other, drop mine</Button>
+          </div>
         </section>
       )}
       <Refusal error={error} />
       {revision > 0 && (
         <div className={view === 'both' ? 'edit-body' : 'edit-body edit-alone'}>
-          <CodeField text={text} name={name} readOnly={false} revision={revision} onChange={saving.change} onSave={() => void saving.saveStep()} />
+          <CodeField
+            text={text}
+            name={name}
+            readOnly={false}
+            revision={revision}
+            onChange={saving.change}
+            onSave={() => void saving.saveStep()}
+          />
           {view === 'both' && <Preview text={text} name={name} />}
         </div>
       )}
@@ -139,15 +256,31 @@ function Editing({ name, saving, title, acts, note }: { name: string; saving: Au
 }
 
 async function textAt<P>(route: Route<P>, params: P): Promise<{ text: string; tag: string }> {
-  const answer = await fetch(addressOf(route as Route<P, Record<string, never>>, { params }), { cache: 'no-store' }).catch(() => { throw unreachable(); });
+  const answer = await fetch(addressOf(route as Route<P, Record<string, never>>, { params }), {
+    cache: 'no-store',
+  }).catch(() => {
+    throw unreachable();
+  });
   if (!answer.ok) throw new ProblemError(problemOf(answer.status, await answer.text()));
   return { text: await answer.text(), tag: answer.headers.get('etag') ?? '' };
 }
 
-async function put<P, Q, B, A>(route: Route<P, Q, B, A>, input: { params: P; query?: Partial<Q> }, text: string, name: string, tag: string): Promise<A> {
+async function put<P, Q, B, A>(
+  route: Route<P, Q, B, A>,
+  input: { params: P; query?: Partial<Q> },
+  file: { text: string; name: string; tag: string },
+): Promise<A> {
   const answer = await fetch(addressOf(route, input), {
-    method: 'PUT', body: text, headers: { 'Content-Type': 'application/octet-stream', 'If-Match': tag, 'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}` },
-  }).catch(() => { throw unreachable(); });
+    method: 'PUT',
+    body: file.text,
+    headers: {
+      'Content-Type': 'application/octet-stream',
+      'If-Match': file.tag,
+      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(file.name)}`,
+    },
+  }).catch(() => {
+    throw unreachable();
+  });
   if (!answer.ok) throw new ProblemError(problemOf(answer.status, await answer.text()));
-  return await answer.json() as A;
+  return (await answer.json()) as A;
 }

@@ -1,6 +1,6 @@
 import { del, get, set } from 'idb-keyval';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { ProblemError } from '../../shared/api.ts';
+import { ProblemError } from '../../ui/api.ts';
 
 /** Where a text lives: read with its entity tag, written against one. */
 export interface Source {
@@ -13,14 +13,21 @@ export interface Source {
 
 /** `kept`: not sent, the connection is gone; `moved`: somebody, or another window, wrote meanwhile. */
 export type Saving = 'loading' | 'saved' | 'typing' | 'saving' | 'kept' | 'moved' | 'refused';
-interface Draft { text: string; tag: string }
+interface Draft {
+  text: string;
+  tag: string;
+}
 
 /** Pause after which a text is sent, and time between tries without a connection; in milliseconds. */
 const pause = 1200;
 const again = 3000;
 
 export interface Autosave {
-  state: Saving; text: string; revision: number; savedAt: Date | null; error: unknown;
+  state: Saving;
+  text: string;
+  revision: number;
+  savedAt: Date | null;
+  error: unknown;
   /** What is there instead, where `state` is `moved`. */
   other: string | null;
   change(text: string): void;
@@ -30,8 +37,8 @@ export interface Autosave {
 }
 
 /**
- * Saves a text by itself. Every change is kept in the browser first, and sent after a pause; what could not be sent is sent once the server
- * answers again, also after the page was closed.
+ * Saves a text by itself. Every change is kept in the browser first, and sent after a pause; what could not
+ * be sent is sent once the server answers again, also after the page was closed.
  */
 export function useAutosave(source: Source): Autosave {
   const [state, setState] = useState<Saving>('loading');
@@ -40,39 +47,75 @@ export function useAutosave(source: Source): Autosave {
   const [savedAt, setSavedAt] = useState<Date | null>(null);
   const [error, setError] = useState<unknown>(null);
   const [other, setOther] = useState<string | null>(null);
-  const now = useRef({ text: '', tag: '', sitting: crypto.randomUUID() as string, dirty: false, timer: 0, sending: null as Promise<void> | null, held: false, resend: (): void => undefined });
+  const now = useRef({
+    text: '',
+    tag: '',
+    sitting: crypto.randomUUID() as string,
+    dirty: false,
+    timer: 0,
+    sending: null as Promise<void> | null,
+    held: false,
+    resend: (): void => undefined,
+  });
   const { key } = source;
   const late = useRef(source);
-  useEffect(() => { late.current = source; });
+  useEffect(() => {
+    late.current = source;
+  });
 
-  const lay = useCallback((given: string) => { now.current.text = given; setText(given); setRevision((so) => so + 1); }, []);
-  const send = useCallback(async (step = false): Promise<void> => {
-    const at = now.current;
-    window.clearTimeout(at.timer);
-    while (at.sending) await at.sending;
-    if (at.held || (!at.dirty && !step)) return;
-    const sent = at.text;
-    at.dirty = false;
-    setState('saving');
-    at.sending = (async () => {
-      try {
-        at.tag = await late.current.save(sent, at.tag, { sitting: at.sitting, step });
-        if (step) at.sitting = crypto.randomUUID();
-        setSavedAt(new Date());
-        setError(null);
-        if (at.text === sent) { await del(key); setState('saved'); } else { at.dirty = true; setState('typing'); await set(key, { text: at.text, tag: at.tag } satisfies Draft); }
-      } catch (refusal) {
-        at.dirty = true;
-        const status = refusal instanceof ProblemError ? refusal.problem.status : -1;
-        if (status === 0 || status >= 500) setState('kept');
-        else if (status === 412) { at.held = true; setOther((await late.current.load()).text); setState('moved'); }
-        else { at.held = true; setError(refusal); setState('refused'); }
-      } finally { at.sending = null; }
-    })();
-    await at.sending;
-    if (at.dirty && !at.held) at.timer = window.setTimeout(at.resend, again);
-  }, [key]);
-  useEffect(() => { now.current.resend = () => void send(); }, [send]);
+  const lay = useCallback((given: string) => {
+    now.current.text = given;
+    setText(given);
+    setRevision((so) => so + 1);
+  }, []);
+  const send = useCallback(
+    async (step = false): Promise<void> => {
+      const at = now.current;
+      window.clearTimeout(at.timer);
+      while (at.sending) await at.sending;
+      if (at.held || (!at.dirty && !step)) return;
+      const sent = at.text;
+      at.dirty = false;
+      setState('saving');
+      at.sending = (async () => {
+        try {
+          at.tag = await late.current.save(sent, at.tag, { sitting: at.sitting, step });
+          if (step) at.sitting = crypto.randomUUID();
+          setSavedAt(new Date());
+          setError(null);
+          if (at.text === sent) {
+            await del(key);
+            setState('saved');
+          } else {
+            at.dirty = true;
+            setState('typing');
+            await set(key, { text: at.text, tag: at.tag } satisfies Draft);
+          }
+        } catch (refusal) {
+          at.dirty = true;
+          const status = refusal instanceof ProblemError ? refusal.problem.status : -1;
+          if (status === 0 || status >= 500) setState('kept');
+          else if (status === 412) {
+            at.held = true;
+            setOther((await late.current.load()).text);
+            setState('moved');
+          } else {
+            at.held = true;
+            setError(refusal);
+            setState('refused');
+          }
+        } finally {
+          at.sending = null;
+        }
+      })();
+      await at.sending;
+      if (at.dirty && !at.held) at.timer = window.setTimeout(at.resend, again);
+    },
+    [key],
+  );
+  useEffect(() => {
+    now.current.resend = () => void send();
+  }, [send]);
 
   useEffect(() => {
     let gone = false;
@@ -82,27 +125,51 @@ export function useAutosave(source: Source): Autosave {
       const loaded = await late.current.load();
       if (gone) return;
       at.tag = loaded.tag;
-      if (!draft || draft.text === loaded.text) { if (draft) await del(key); lay(loaded.text); setState('saved'); return; }
+      if (!draft || draft.text === loaded.text) {
+        if (draft) await del(key);
+        lay(loaded.text);
+        setState('saved');
+        return;
+      }
       // Typed here before and never sent.
       lay(draft.text);
       at.dirty = true;
-      if (draft.tag === loaded.tag) { void send(); return; }
+      if (draft.tag === loaded.tag) {
+        void send();
+        return;
+      }
       at.held = true;
       setOther(loaded.text);
       setState('moved');
     };
-    const start = (): void => { begin().catch(async (refusal: unknown) => {
-      if (gone) return;
-      const unreachable = refusal instanceof ProblemError && refusal.problem.status === 0;
-      const draft = unreachable ? await get<Draft>(key) : undefined;
-      if (draft) { at.tag = draft.tag; lay(draft.text); at.dirty = true; setState('kept'); at.timer = window.setTimeout(() => void send(), again); return; }
-      setError(refusal);
-      setState('refused');
-    }); };
+    const start = (): void => {
+      begin().catch(async (refusal: unknown) => {
+        if (gone) return;
+        const unreachable = refusal instanceof ProblemError && refusal.problem.status === 0;
+        const draft = unreachable ? await get<Draft>(key) : undefined;
+        if (draft) {
+          at.tag = draft.tag;
+          lay(draft.text);
+          at.dirty = true;
+          setState('kept');
+          at.timer = window.setTimeout(() => void send(), again);
+          return;
+        }
+        setError(refusal);
+        setState('refused');
+      });
+    };
     start();
-    const back = (): void => { if (at.dirty && !at.held) void send(); };
+    const back = (): void => {
+      if (at.dirty && !at.held) void send();
+    };
     window.addEventListener('online', back);
-    return () => { gone = true; window.removeEventListener('online', back); window.clearTimeout(at.timer); if (at.dirty && !at.held) void send(); };
+    return () => {
+      gone = true;
+      window.removeEventListener('online', back);
+      window.clearTimeout(at.timer);
+      if (at.dirty && !at.held) void send();
+    };
   }, [key, lay, send]);
 
   const change = (given: string): void => {
@@ -122,12 +189,29 @@ export function useAutosave(source: Source): Autosave {
     at.tag = loaded.tag;
     at.held = false;
     setOther(null);
-    if (mine) { at.dirty = true; await send(); return; }
+    if (mine) {
+      at.dirty = true;
+      await send();
+      return;
+    }
     at.dirty = false;
     await del(key);
     lay(loaded.text);
     setState('saved');
   };
-  const tried = (work: Promise<void>): void => { work.catch((refusal: unknown) => setError(refusal)); };
-  return { state, text, revision, savedAt, error, other, change, saveStep: () => send(true), takeOther: () => tried(settle(false)), keepMine: () => tried(settle(true)) };
+  const tried = (work: Promise<void>): void => {
+    work.catch((refusal: unknown) => setError(refusal));
+  };
+  return {
+    state,
+    text,
+    revision,
+    savedAt,
+    error,
+    other,
+    change,
+    saveStep: () => send(true),
+    takeOther: () => tried(settle(false)),
+    keepMine: () => tried(settle(true)),
+  };
 }

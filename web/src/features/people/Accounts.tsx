@@ -2,11 +2,16 @@ import { routes } from '@polychron/contract';
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
 import { App, Button, Checkbox, Form, Input } from 'antd';
 import { useState } from 'react';
-import { call } from '../../shared/api.ts';
-import { peopleQuery } from '../../shared/queries.ts';
-import { Refusal } from '../../shared/Refusal.tsx';
+import { call } from '../../ui/api.ts';
+import { peopleQuery } from '../../parts/queries.ts';
+import { Refusal } from '../../ui/Refusal.tsx';
 
-interface Values { account: string; name: string; password: string; siteAdministrator?: boolean }
+interface Values {
+  account: string;
+  name: string;
+  password: string;
+  systemAdministrator?: boolean;
+}
 
 /** Everyone who can sign in, found by name or account. */
 export function Accounts({ mayAdd }: { mayAdd: boolean }) {
@@ -20,38 +25,96 @@ export function Accounts({ mayAdd }: { mayAdd: boolean }) {
     setError(null);
     try {
       const made = await call(routes.addPerson, { body: values });
-      void message.success(`${made.name} can sign in as ${made.account}. Roles are given in a library's members.`);
+      void message.success(
+        `${made.name} can sign in as ${made.account}. Roles are given in a library's members.`,
+      );
       setAdding(false);
       await client.invalidateQueries({ queryKey: ['people'] });
-    } catch (refusal) { setError(refusal); }
+    } catch (refusal) {
+      setError(refusal);
+    }
   };
   return (
     <section aria-label="Accounts">
       <div className="acts accounts-head">
-        <Input className="accounts-find" value={search} allowClear placeholder="Find by name or account" aria-label="Find an account" onChange={(event) => setSearch(event.target.value)} />
+        <Input
+          className="accounts-find"
+          value={search}
+          allowClear
+          placeholder="Find by name or account"
+          aria-label="Find an account"
+          onChange={(event) => setSearch(event.target.value)}
+        />
         {mayAdd && !adding && <Button onClick={() => setAdding(true)}>New account</Button>}
       </div>
       {adding && (
-        <Form layout="vertical" requiredMark={false} className="account-form" onFinish={(values: Values) => void add(values)}>
+        <Form
+          layout="vertical"
+          requiredMark={false}
+          className="account-form"
+          onFinish={(values: Values) => void add(values)}
+        >
           <div className="form-line">
-            <Form.Item name="name" label="Name" rules={[{ required: true, message: 'Say who it is.' }]}><Input maxLength={300} /></Form.Item>
-            <Form.Item name="account" label="Account" rules={[{ required: true, message: 'An account needs a name to sign in with.' }]}><Input maxLength={60} autoComplete="off" /></Form.Item>
-            <Form.Item name="password" label="First password" rules={[{ required: true, min: 8, message: 'At least 8 characters.' }]}><Input.Password autoComplete="new-password" /></Form.Item>
-            <Form.Item name="siteAdministrator" valuePropName="checked" label="May do"><Checkbox>manage people and libraries</Checkbox></Form.Item>
+            <Form.Item name="name" label="Name" rules={[{ required: true, message: 'Say who it is.' }]}>
+              <Input maxLength={300} />
+            </Form.Item>
+            <Form.Item
+              name="account"
+              label="Account"
+              rules={[{ required: true, message: 'An account needs a name to sign in with.' }]}
+            >
+              <Input maxLength={60} autoComplete="off" />
+            </Form.Item>
+            <Form.Item
+              name="password"
+              label="First password"
+              rules={[{ required: true, min: 8, message: 'At least 8 characters.' }]}
+            >
+              <Input.Password autoComplete="new-password" />
+            </Form.Item>
+            <Form.Item name="systemAdministrator" valuePropName="checked" label="Rights">
+              <Checkbox>manage people and libraries</Checkbox>
+            </Form.Item>
           </div>
           <Refusal error={error} />
-          <div className="acts"><Button type="primary" htmlType="submit">Make the account</Button><button type="button" className="quiet" onClick={() => setAdding(false)}>Not now</button></div>
+          <div className="acts">
+            <Button type="primary" htmlType="submit">
+              Create the account
+            </Button>
+            <button type="button" className="quiet" onClick={() => setAdding(false)}>
+              Not now
+            </button>
+          </div>
         </Form>
       )}
       <table className="people-table" aria-label="Accounts">
-        <thead><tr><th scope="col">Name</th><th scope="col">Account</th><th scope="col">Groups</th></tr></thead>
+        <thead>
+          <tr>
+            <th scope="col">Name</th>
+            <th scope="col">Account</th>
+            <th scope="col">Groups</th>
+          </tr>
+        </thead>
         <tbody>
-          {pages.data?.pages.flatMap((page) => page.items).map((person) => (
-            <tr key={person.account}><th scope="row">{person.name} {person.siteAdministrator && <span className="muted">site administrator</span>}</th><td className="number">{person.account}</td><td>{person.groups.join(', ')}</td></tr>
-          ))}
+          {pages.data?.pages
+            .flatMap((page) => page.items)
+            .map((person) => (
+              <tr key={person.account}>
+                <th scope="row">
+                  {person.name}{' '}
+                  {person.systemAdministrator && <span className="muted">system administrator</span>}
+                </th>
+                <td className="number">{person.account}</td>
+                <td>{person.groups.join(', ')}</td>
+              </tr>
+            ))}
         </tbody>
       </table>
-      {pages.hasNextPage && <button type="button" className="quiet" onClick={() => void pages.fetchNextPage()}>More</button>}
+      {pages.hasNextPage && (
+        <button type="button" className="quiet" onClick={() => void pages.fetchNextPage()}>
+          More
+        </button>
+      )}
       <Refusal error={pages.error} />
     </section>
   );

@@ -2,10 +2,10 @@ import { routes, type Group } from '@polychron/contract';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
-import { call } from '../../shared/api.ts';
-import { Consequences } from '../../shared/Consequences.tsx';
-import { groupsQuery, peopleQuery } from '../../shared/queries.ts';
-import { Refusal } from '../../shared/Refusal.tsx';
+import { call } from '../../ui/api.ts';
+import { Consequences } from '../../ui/Consequences.tsx';
+import { groupsQuery, peopleQuery } from '../../parts/queries.ts';
+import { Refusal } from '../../ui/Refusal.tsx';
 
 /** Groups: people who hold roles together. */
 export function Groups({ mayChange }: { mayChange: boolean }) {
@@ -26,17 +26,41 @@ export function Groups({ mayChange }: { mayChange: boolean }) {
         {data?.items.map((group) => (
           <li key={group.id}>
             <strong>{group.name}</strong>
-            <span>{group.people.map(({ name }) => name).join(', ') || <span className="muted">nobody</span>}</span>
-            <span className="muted">{group.libraries.length > 0 ? `roles in ${group.libraries.join(', ')}` : 'no roles yet'}</span>
-            {mayChange && <span className="acts"><button type="button" className="quiet" onClick={() => setEditing(group)}>Change</button><button type="button" className="quiet" onClick={() => setRemoving(group)}>Remove</button></span>}
+            <span>
+              {group.people.map(({ name }) => name).join(', ') || <span className="muted">nobody</span>}
+            </span>
+            <span className="muted">
+              {group.libraries.length > 0 ? `roles in ${group.libraries.join(', ')}` : 'no roles yet'}
+            </span>
+            {mayChange && (
+              <span className="acts">
+                <button type="button" className="quiet" onClick={() => setEditing(group)}>
+                  Change
+                </button>
+                <button type="button" className="quiet" onClick={() => setRemoving(group)}>
+                  Remove
+                </button>
+              </span>
+            )}
           </li>
         ))}
       </ul>
       {mayChange && editing === null && <Button onClick={() => setEditing('new')}>New group</Button>}
-      {editing && <GroupForm key={editing === 'new' ? 'new' : editing.id} group={editing === 'new' ? null : editing} onLeave={() => setEditing(null)} />}
+      {editing && (
+        <GroupForm
+          key={editing === 'new' ? 'new' : editing.id}
+          group={editing === 'new' ? null : editing}
+          onLeave={() => setEditing(null)}
+        />
+      )}
       {removing && (
-        <Consequences outcomes={[{ label: `Remove ${removing.name}`, act: remove }]} onLeave={() => setRemoving(null)}>
-          {removing.people.length} {removing.people.length === 1 ? 'person loses' : 'people lose'} the roles they hold only through {removing.name}{removing.libraries.length > 0 && <> in {removing.libraries.join(', ')}</>}. Their accounts stay.
+        <Consequences
+          outcomes={[{ label: `Remove ${removing.name}`, act: remove }]}
+          onLeave={() => setRemoving(null)}
+        >
+          {removing.people.length} {removing.people.length === 1 ? 'person loses' : 'people lose'} the roles
+          they hold only through {removing.name}
+          {removing.libraries.length > 0 && <> in {removing.libraries.join(', ')}</>}. Their accounts stay.
         </Consequences>
       )}
     </section>
@@ -58,15 +82,49 @@ function GroupForm({ group, onLeave }: { group: Group | null; onLeave: () => voi
       else await call(routes.addGroup, { body });
       await client.invalidateQueries();
       onLeave();
-    } catch (refusal) { setError(refusal); }
+    } catch (refusal) {
+      setError(refusal);
+    }
   };
-  const names = new Map([...(group?.people ?? []), ...(people.data?.pages.flatMap((page) => page.items) ?? [])].map((person) => [person.account, person.name]));
+  const names = new Map(
+    [...(group?.people ?? []), ...(people.data?.pages.flatMap((page) => page.items) ?? [])].map((person) => [
+      person.account,
+      person.name,
+    ]),
+  );
   return (
-    <form className="group-form" aria-label={group ? `Change ${group.name}` : 'New group'} onSubmit={(event) => { event.preventDefault(); void save(); }}>
-      <Input value={name} maxLength={120} aria-label="Name of the group" placeholder="Name of the group" onChange={(event) => setName(event.target.value)} />
-      <Select mode="multiple" value={chosen} aria-label="People in the group" placeholder="People" showSearch={{ filterOption: false, onSearch: setSearch }} onChange={setChosen}
-        options={[...names].map(([value, label]) => ({ value, label: `${label} · ${value}` }))} />
-      <div className="acts"><Button type="primary" htmlType="submit" disabled={name.trim() === ''}>{group ? 'Set the group' : 'Make the group'}</Button><button type="button" className="quiet" onClick={onLeave}>Not now</button></div>
+    <form
+      className="group-form"
+      aria-label={group ? `Change ${group.name}` : 'New group'}
+      onSubmit={(event) => {
+        event.preventDefault();
+        void save();
+      }}
+    >
+      <Input
+        value={name}
+        maxLength={120}
+        aria-label="Name of the group"
+        placeholder="Name of the group"
+        onChange={(event) => setName(event.target.value)}
+      />
+      <Select
+        mode="multiple"
+        value={chosen}
+        aria-label="People in the group"
+        placeholder="People"
+        showSearch={{ filterOption: false, onSearch: setSearch }}
+        onChange={setChosen}
+        options={[...names].map(([value, label]) => ({ value, label: `${label} · ${value}` }))}
+      />
+      <div className="acts">
+        <Button type="primary" htmlType="submit" disabled={name.trim() === ''}>
+          {group ? 'Save' : 'Create'}
+        </Button>
+        <button type="button" className="quiet" onClick={onLeave}>
+          Not now
+        </button>
+      </div>
       <Refusal error={error} />
     </form>
   );

@@ -4,12 +4,18 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { App, Button, Checkbox, Select } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router-dom';
-import { ask, ProblemError } from '../../shared/api.ts';
-import { groupsQuery, membersQuery, peopleQuery } from '../../shared/queries.ts';
-import { Refusal } from '../../shared/Refusal.tsx';
+import { ask, ProblemError } from '../../ui/api.ts';
+import { groupsQuery, membersQuery, peopleQuery } from '../../parts/queries.ts';
+import { Refusal } from '../../ui/Refusal.tsx';
 import { useInfiniteQuery } from '@tanstack/react-query';
 
-const keyOf = (member: MemberView): string => (member.account ? `person ${member.account}` : `group ${member.group}`);
+/** What a new member is until more is ticked. */
+const usualRole: Role = 'reader';
+
+const withArticle = (role: Role): string => `${/^[aeiou]/.test(role) ? 'an' : 'a'} ${role}`;
+
+const keyOf = (member: MemberView): string =>
+  member.account ? `person ${member.account}` : `group ${member.group}`;
 
 /** Members of a library by role. What is ticked is set with one act, which says what it changes. */
 export function Members({ library }: { library: Library }) {
@@ -25,19 +31,38 @@ export function Members({ library }: { library: Library }) {
   if (!data) return null;
   const members = draft?.members ?? data.members;
   const edit = (changed: MemberView[]): void => setDraft({ members: changed, tag: draft?.tag ?? data.tag });
-  const toggle = (member: MemberView, role: Role): void => edit(members.map((one) => (keyOf(one) !== keyOf(member) ? one
-    : { ...one, roles: allRoles.filter((each) => (each === role ? !one.roles.includes(role) : one.roles.includes(each))) })));
+  const toggle = (member: MemberView, role: Role): void =>
+    edit(
+      members.map((one) =>
+        keyOf(one) !== keyOf(member)
+          ? one
+          : {
+              ...one,
+              roles: allRoles.filter((each) =>
+                each === role ? !one.roles.includes(role) : one.roles.includes(each),
+              ),
+            },
+      ),
+    );
   const add = (key: string): void => {
     const account = key.startsWith('person ') ? key.slice(7) : undefined;
     const person = people.data?.pages.flatMap((page) => page.items).find((one) => one.account === account);
     const group = groups?.items.find((one) => `group ${one.name}` === key);
-    if (person) edit([...members, { account: person.account, name: person.name, roles: ['reader'] }]);
-    if (group) edit([...members, { group: group.name, name: group.name, roles: ['reader'], people: group.people.length }]);
+    if (person) edit([...members, { account: person.account, name: person.name, roles: [usualRole] }]);
+    if (group)
+      edit([
+        ...members,
+        { group: group.name, name: group.name, roles: [usualRole], people: group.people.length },
+      ]);
   };
   const save = async (): Promise<void> => {
     setBusy(true);
     setError(null);
-    const body = members.filter(({ roles }) => roles.length > 0).map(({ account, group, roles }): Member => (account ? { account, roles } : { group: group ?? '', roles }));
+    const body = members
+      .filter(({ roles }) => roles.length > 0)
+      .map(({ account, group, roles }): Member =>
+        account ? { account, roles } : { group: group ?? '', roles },
+      );
     try {
       await ask(routes.setMembers, { params: { id: library.id }, body, ifMatch: draft?.tag ?? data.tag });
       // What was set is read anew before one can go on from it; what else shows it follows.
@@ -47,13 +72,22 @@ export function Members({ library }: { library: Library }) {
       void message.success(`The members of ${library.name} are set.`);
     } catch (refusal) {
       setError(refusal);
-      if (refusal instanceof ProblemError && refusal.problem.status === 412) await client.invalidateQueries({ queryKey: ['members', library.id] });
-    } finally { setBusy(false); }
+      if (refusal instanceof ProblemError && refusal.problem.status === 412)
+        await client.invalidateQueries({ queryKey: ['members', library.id] });
+    } finally {
+      setBusy(false);
+    }
   };
   const known = new Set(members.map(keyOf));
   const offered = [
-    ...(groups?.items ?? []).map((group) => ({ value: `group ${group.name}`, label: `${group.name} (group of ${group.people.length})` })),
-    ...(people.data?.pages.flatMap((page) => page.items) ?? []).map((person) => ({ value: `person ${person.account}`, label: `${person.name} · ${person.account}` })),
+    ...(groups?.items ?? []).map((group) => ({
+      value: `group ${group.name}`,
+      label: `${group.name} (group of ${group.people.length})`,
+    })),
+    ...(people.data?.pages.flatMap((page) => page.items) ?? []).map((person) => ({
+      value: `person ${person.account}`,
+      label: `${person.name} · ${person.account}`,
+    })),
   ].filter(({ value }) => !known.has(value));
   const changes = draft ? differenceOf(data.members, members) : [];
   return (
@@ -61,27 +95,73 @@ export function Members({ library }: { library: Library }) {
       <header className="people-head">
         <h2>{library.name}</h2>
         <p className="muted">{library.purpose}</p>
-        {library.roles.length > 0 && <p className="acts"><Link to={`/${library.code}`}>Register</Link><Link to={`/${library.code}/rulebook`}>Rulebook</Link></p>}
+        {library.roles.length > 0 && (
+          <p className="acts">
+            <Link to={`/${library.code}`}>Register</Link>
+            <Link to={`/${library.code}/rulebook`}>Rulebook</Link>
+          </p>
+        )}
       </header>
       <table className="people-table" aria-label="Members by role">
-        <thead><tr><th scope="col">Member</th>{allRoles.map((role) => <th key={role} scope="col">{role}</th>)}</tr></thead>
+        <thead>
+          <tr>
+            <th scope="col">Member</th>
+            {allRoles.map((role) => (
+              <th key={role} scope="col">
+                {role}
+              </th>
+            ))}
+          </tr>
+        </thead>
         <tbody>
           {members.map((member) => (
             <tr key={keyOf(member)} className={member.roles.length === 0 ? 'going' : ''}>
-              <th scope="row">{member.name} <span className="muted">{member.account ?? `group of ${member.people ?? 0}`}</span></th>
-              {allRoles.map((role) => <td key={role}><Checkbox checked={member.roles.includes(role)} aria-label={`${member.name}: ${role}`} onChange={() => toggle(member, role)} /></td>)}
+              <th scope="row">
+                {member.name}{' '}
+                <span className="muted">{member.account ?? `group of ${member.people ?? 0}`}</span>
+              </th>
+              {allRoles.map((role) => (
+                <td key={role}>
+                  <Checkbox
+                    checked={member.roles.includes(role)}
+                    aria-label={`${member.name}: ${role}`}
+                    onChange={() => toggle(member, role)}
+                  />
+                </td>
+              ))}
             </tr>
           ))}
         </tbody>
       </table>
-      <Select className="people-add" showSearch={{ filterOption: false, onSearch: setSearch }} value={null} placeholder="Add a person or group" aria-label="Add a person or group" options={offered} onChange={(key: string | null) => { if (key) add(key); }} />
+      <Select
+        className="people-add"
+        showSearch={{ filterOption: false, onSearch: setSearch }}
+        value={null}
+        placeholder="Add a person or group"
+        aria-label="Add a person or group"
+        options={offered}
+        onChange={(key: string | null) => {
+          if (key) add(key);
+        }}
+      />
       <Refusal error={error} />
       {changes.length > 0 && (
         <section className="consequences" aria-label="Consequences">
           <p>{changes.join(' ')}</p>
           <div className="acts">
-            <Button type="primary" loading={busy} onClick={() => void save()}>Set {changes.length === 1 ? 'this change' : `${changes.length} changes`}</Button>
-            <button type="button" className="quiet" onClick={() => { setDraft(null); setError(null); }}>Leave as it is</button>
+            <Button type="primary" loading={busy} onClick={() => void save()}>
+              Set {changes.length === 1 ? 'this change' : `${changes.length} changes`}
+            </Button>
+            <button
+              type="button"
+              className="quiet"
+              onClick={() => {
+                setDraft(null);
+                setError(null);
+              }}
+            >
+              Leave as it is
+            </button>
           </div>
         </section>
       )}
@@ -94,8 +174,15 @@ function differenceOf(before: readonly MemberView[], after: readonly MemberView[
   const was = new Map(before.map((member) => [keyOf(member), member.roles]));
   return after.flatMap((member) => {
     const held = was.get(keyOf(member)) ?? [];
-    const [gained, lost] = [member.roles.filter((role) => !held.includes(role)), held.filter((role) => !member.roles.includes(role))];
-    if (member.roles.length === 0) return held.length > 0 ? [`${member.name} is no member any more and sees nothing of the library.`] : [];
-    return [...(gained.length > 0 ? [`${member.name} becomes ${gained.join(' and ')}.`] : []), ...(lost.length > 0 ? [`${member.name} is no longer ${lost.join(' or ')}.`] : [])];
+    const [gained, lost] = [
+      member.roles.filter((role) => !held.includes(role)),
+      held.filter((role) => !member.roles.includes(role)),
+    ];
+    if (member.roles.length === 0)
+      return held.length > 0 ? [`${member.name} is no member any more and sees nothing of the library.`] : [];
+    return [
+      ...(gained.length > 0 ? [`${member.name} becomes ${gained.map(withArticle).join(' and ')}.`] : []),
+      ...(lost.length > 0 ? [`${member.name} is no longer ${lost.map(withArticle).join(' or ')}.`] : []),
+    ];
   });
 }

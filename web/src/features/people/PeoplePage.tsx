@@ -1,13 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { Tabs } from 'antd';
 import { useState } from 'react';
-import { Nowhere } from '../../frame/Nowhere.tsx';
-import { ownLibrariesQuery, sessionQuery } from '../../shared/queries.ts';
+import { Nowhere } from '../../ui/Nowhere.tsx';
+import { ownLibrariesQuery, sessionQuery } from '../../parts/queries.ts';
 import { Accounts } from './Accounts.tsx';
 import { Groups } from './Groups.tsx';
 import { Members } from './Members.tsx';
 import { NewLibrary } from './NewLibrary.tsx';
 import { Tokens } from './Tokens.tsx';
+import './people.css';
 
 /** Libraries with their members, groups, accounts, and one's own tokens. */
 export function PeoplePage() {
@@ -17,34 +18,68 @@ export function PeoplePage() {
   const [adding, setAdding] = useState(false);
   if (error) return <Nowhere error={error} />;
   if (!session || !libraries) return null;
-  const managed = libraries.items.filter(({ roles }) => session.siteAdministrator || roles.includes('controller'));
+  const managed = libraries.items.filter(({ acts }) => acts.manageMembers.allowed);
   const library = managed.find(({ id }) => id === chosen) ?? managed[0];
-  const mayManage = managed.length > 0 || session.siteAdministrator;
+  const mayManage = managed.length > 0 || session.systemAdministrator;
   const members = (
     <div className="people-members">
       <nav aria-label="Libraries">
         {managed.map((each) => (
-          <button key={each.id} type="button" className={each.id === library?.id && !adding ? 'chosen' : ''} aria-current={each.id === library?.id && !adding} onClick={() => { setChosen(each.id); setAdding(false); }}>
+          <button
+            key={each.id}
+            type="button"
+            className={each.id === library?.id && !adding ? 'chosen' : ''}
+            aria-current={each.id === library?.id && !adding}
+            onClick={() => {
+              setChosen(each.id);
+              setAdding(false);
+            }}
+          >
             <span className="number">{each.code}</span> {each.name}
           </button>
         ))}
-        {session.siteAdministrator && <button type="button" className={adding ? 'chosen new' : 'new'} onClick={() => setAdding(true)}>New library</button>}
+        {session.systemAdministrator && (
+          <button type="button" className={adding ? 'chosen new' : 'new'} onClick={() => setAdding(true)}>
+            New library
+          </button>
+        )}
       </nav>
-      {adding ? <NewLibrary onLeave={() => setAdding(false)} onMade={(id) => { setChosen(id); setAdding(false); }} />
-        : library ? <Members key={library.id} library={library} /> : <p className="muted">There is no library yet. Make the first.</p>}
+      {adding && (
+        <NewLibrary
+          onLeave={() => setAdding(false)}
+          onMade={(id) => {
+            setChosen(id);
+            setAdding(false);
+          }}
+        />
+      )}
+      {!adding && library && <Members key={library.id} library={library} />}
+      {!adding && !library && <p className="muted">There is no library yet. Create the first.</p>}
     </div>
   );
   return (
     <main className="people">
       <h1>People and libraries</h1>
-      <Tabs items={[
-        ...(mayManage ? [
-          { key: 'members', label: 'Libraries and members', children: members },
-          { key: 'groups', label: 'Groups', children: <Groups mayChange={session.siteAdministrator} /> },
-          { key: 'accounts', label: 'Accounts', children: <Accounts mayAdd={session.siteAdministrator} /> },
-        ] : []),
-        { key: 'tokens', label: 'My tokens', children: <Tokens /> },
-      ]} />
+      <Tabs
+        items={[
+          ...(mayManage
+            ? [
+                { key: 'members', label: 'Libraries and members', children: members },
+                {
+                  key: 'groups',
+                  label: 'Groups',
+                  children: <Groups mayChange={session.systemAdministrator} />,
+                },
+                {
+                  key: 'accounts',
+                  label: 'Accounts',
+                  children: <Accounts mayAdd={session.systemAdministrator} />,
+                },
+              ]
+            : []),
+          { key: 'tokens', label: 'My tokens', children: <Tokens /> },
+        ]}
+      />
     </main>
   );
 }

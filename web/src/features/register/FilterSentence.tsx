@@ -1,24 +1,98 @@
 import type { Document } from '@polychron/contract';
-import { Choice } from '../../shared/Choice.tsx';
-import type { RegisterFilter } from '../../shared/queries.ts';
+import { Choice } from '../../ui/Choice.tsx';
+import type { RegisterFilter } from '../../parts/queries.ts';
 
-interface Props { filter: RegisterFilter; documents: Document[]; total: number | null; all: number; onChange: (changed: Partial<Record<keyof RegisterFilter, string>>) => void }
+interface Props {
+  filter: RegisterFilter;
+  documents: Document[];
+  total: number | null;
+  all: number;
+  onChange: (changed: Partial<Record<keyof RegisterFilter, string>>) => void;
+}
 
 /** The filter as one sentence whose underlined words are the choices. */
 export function FilterSentence({ filter, documents, total, all, onChange }: Props) {
-  const subjects = [...new Set([...documents.flatMap((document) => document.fields.subject ?? []), ...(filter.subject ? [filter.subject] : [])])].sort();
-  const holders = new Map(documents.flatMap(({ custody }) => (custody && !custody.mine ? [[custody.holder.account, custody.holder.name]] : [])));
-  const overdue = filter.overdue ? 'overdue' : filter.heldBy ?? '';
+  const subjects = [
+    ...new Set([
+      ...documents.flatMap((document) => document.fields.subject ?? []),
+      ...(filter.subject ? [filter.subject] : []),
+    ]),
+  ].sort();
+  const holders = new Map(
+    documents.flatMap(({ custody }) =>
+      custody && !custody.mine ? [[custody.holder.account, custody.holder.name]] : [],
+    ),
+  );
+  const overdue = filter.overdue ? 'overdue' : (filter.heldBy ?? '');
   return (
     <h1 className="sentence">
-      Documents about <Choice value={filter.subject ?? ''} choices={[['', 'anything'], ...subjects.map((subject): [string, string] => [subject, subject])]} name="Subject" onChoose={(value) => onChange({ subject: value })} />,{' '}
-      <Choice name="Custody" value={overdue}
-        choices={[['', 'held or not'], ['anyone', 'held by anyone'], ['me', 'held by me'], ['nobody', 'held by nobody'], ['overdue', 'held and overdue'], ...[...holders].map(([account, name]): [string, string] => [account, `held by ${name}`])]}
-        onChoose={(value) => onChange({ overdue: value === 'overdue' ? 'true' : '', heldBy: value === 'overdue' ? '' : value })} />,{' '}
-      in <Choice name="State" value={filter.state ?? ''} choices={[['', 'any state'], ['draft', 'draft'], ['inApproval', 'approval'], ['approved', 'approved, to be published'], ['rejected', 'rejected'], ['published', 'its published version']]} onChoose={(value) => onChange({ state: value })} />, by{' '}
-      <Choice name="Order" value={filter.sort ?? ''} choices={[['', 'number'], ['title', 'title'], ['changed', 'last change']]} onChoose={(value) => onChange({ sort: value })} />
-      {filter.q && <>, with <button type="button" className="choice" title="Take this condition away" onClick={() => onChange({ q: '' })}>“{filter.q}”</button></>}.
-      {total !== null && <small>{total === all ? `${total} ${total === 1 ? 'document' : 'documents'}` : `${total} of ${all}`}</small>}
+      Documents about{' '}
+      <Choice
+        value={filter.subject ?? ''}
+        choices={[['', 'anything'], ...subjects.map((subject): [string, string] => [subject, subject])]}
+        name="Subject"
+        onChoose={(value) => onChange({ subject: value })}
+      />
+      ,{' '}
+      <Choice
+        name="Custody"
+        value={overdue}
+        choices={[
+          ['', 'held or not'],
+          ['anyone', 'held by anyone'],
+          ['me', 'held by me'],
+          ['nobody', 'held by nobody'],
+          ['overdue', 'held and overdue'],
+          ...[...holders].map(([account, name]): [string, string] => [account, `held by ${name}`]),
+        ]}
+        onChoose={(value) =>
+          onChange({ overdue: value === 'overdue' ? 'true' : '', heldBy: value === 'overdue' ? '' : value })
+        }
+      />
+      , whose latest version is{' '}
+      <Choice
+        name="State"
+        value={filter.state ?? ''}
+        choices={[
+          ['', 'in any state'],
+          ['draft', 'a draft'],
+          ['inApproval', 'in approval'],
+          ['approved', 'approved, to be published'],
+          ['rejected', 'rejected'],
+          ['published', 'published'],
+        ]}
+        onChoose={(value) => onChange({ state: value })}
+      />
+      , sorted by{' '}
+      <Choice
+        name="Order"
+        value={filter.sort ?? ''}
+        choices={[
+          ['', 'number'],
+          ['title', 'title'],
+          ['changed', 'last change'],
+        ]}
+        onChoose={(value) => onChange({ sort: value })}
+      />
+      {filter.q && (
+        <>
+          , with{' '}
+          <button
+            type="button"
+            className="choice"
+            title="Take this condition away"
+            onClick={() => onChange({ q: '' })}
+          >
+            “{filter.q}”
+          </button>
+        </>
+      )}
+      .
+      {total !== null && (
+        <small>
+          {total === all ? `${total} ${total === 1 ? 'document' : 'documents'}` : `${total} of ${all}`}
+        </small>
+      )}
     </h1>
   );
 }

@@ -6,17 +6,18 @@ import { Button } from 'antd';
 import { type DragEvent, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useSearchParams } from 'react-router-dom';
-import { Nowhere } from '../../frame/Nowhere.tsx';
-import { useLibrary } from '../../frame/useLibrary.ts';
-import { documentsQuery, type RegisterFilter } from '../../shared/queries.ts';
-import { useSeenAs } from '../../shared/seenAs.ts';
-import { useCheckOut } from '../../shared/useCheckOut.ts';
-import { bytes } from '../../shared/when.ts';
+import { Nowhere } from '../../ui/Nowhere.tsx';
+import { useLibrary } from '../../parts/useLibrary.ts';
+import { documentsQuery, type RegisterFilter } from '../../parts/queries.ts';
+import { useSeenAs } from '../../ui/seenAs.ts';
+import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
+import { bytes } from '../../ui/when.ts';
 import { BulkBar } from './BulkBar.tsx';
 import { FilterSentence } from './FilterSentence.tsx';
 import { NewDocument } from './NewDocument.tsx';
 import { RegisterRow } from './RegisterRow.tsx';
 import { SidePanel } from './SidePanel.tsx';
+import './register.css';
 
 const filterNames = ['q', 'state', 'heldBy', 'subject', 'overdue', 'sort'] as const;
 
@@ -25,61 +26,181 @@ export function RegisterPage() {
   const library = useLibrary();
   const as = useSeenAs((state) => state.as);
   const [search, setSearch] = useSearchParams();
-  const filter = Object.fromEntries(filterNames.flatMap((name) => (search.has(name) ? [[name, search.get(name)]] : []))) as RegisterFilter;
+  const filter = Object.fromEntries(
+    filterNames.flatMap((name) => (search.has(name) ? [[name, search.get(name)]] : [])),
+  ) as RegisterFilter;
   const list = useInfiniteQuery({ ...documentsQuery(library?.id ?? '', filter), enabled: Boolean(library) });
   const documents = list.data?.pages.flatMap((page) => page.items) ?? [];
   const [selectedId, setSelectedId] = useState<string | null>(null);
   const [unrolled, setUnrolled] = useState<ReadonlySet<string>>(new Set());
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
-  const tick = (id: string): void => setTicked((now) => { const next = new Set(now); if (!next.delete(id)) next.add(id); return next; });
+  const tick = (id: string): void =>
+    setTicked((now) => {
+      const next = new Set(now);
+      if (!next.delete(id)) next.add(id);
+      return next;
+    });
   const [adding, setAdding] = useState<File[] | null>(null);
   const [over, setOver] = useState(false);
   const { checkOut, busy } = useCheckOut();
   const selected = documents.find((document) => document.id === selectedId) ?? null;
-  const toggle = (id: string): void => setUnrolled((now) => { const next = new Set(now); if (!next.delete(id)) next.add(id); return next; });
-  useRegisterKeys({ documents, selected, select: setSelectedId, toggle, checkOut: (document) => void checkOut(document), code: library?.code ?? '' });
+  const toggle = (id: string): void =>
+    setUnrolled((now) => {
+      const next = new Set(now);
+      if (!next.delete(id)) next.add(id);
+      return next;
+    });
+  useRegisterKeys({
+    documents,
+    selected,
+    select: setSelectedId,
+    toggle,
+    checkOut: (document) => void checkOut(document),
+    code: library?.code ?? '',
+  });
 
   if (library === null) return <Nowhere />;
   if (list.error) return <Nowhere error={list.error} />;
   if (!library) return null;
-  const mayCreate = as === null && library.roles.some((role) => role === 'author' || role === 'controller');
+  const mayCreate = as === null && library.acts.create.allowed;
   const filtered = filterNames.some((name) => name !== 'sort' && search.has(name));
   return (
     <main className={`register ${selected ? 'with-panel' : ''}`}>
       <div className="register-head">
-        <FilterSentence filter={filter} documents={documents} total={list.data?.pages[0]?.total ?? null} all={library.documents}
-          onChange={(changed) => setSearch(withChanges(search, changed))} />
+        <FilterSentence
+          filter={filter}
+          documents={documents}
+          total={list.data?.pages[0]?.total ?? null}
+          all={library.documents}
+          onChange={(changed) => setSearch(withChanges(search, changed))}
+        />
         <nav className="acts register-links" aria-label="Library">
-          <Link to={`/${library.code}/rulebook`} className="quiet">Rulebook</Link>
-          {library.roles.some((role) => role !== 'reader') && <Link to={`/${library.code}/shelf`} className="quiet">Recovery shelf</Link>}
+          <Link to={`/${library.code}/rulebook`} className="quiet">
+            Rulebook
+          </Link>
+          {library.acts.seePast.allowed && (
+            <Link to={`/${library.code}/shelf`} className="quiet">
+              Recovery shelf
+            </Link>
+          )}
         </nav>
-        {mayCreate && <Button icon={<PlusIcon size={15} weight="bold" />} onClick={() => setAdding([])}>New document</Button>}
+        {mayCreate && (
+          <Button icon={<PlusIcon size={15} weight="bold" />} onClick={() => setAdding([])}>
+            New document
+          </Button>
+        )}
       </div>
       <Allowance library={library} />
-      {adding && <NewDocument library={library} files={adding} onLeave={() => setAdding(null)} onMade={(document) => { setAdding(null); if (document) setSelectedId(document.id); }} />}
-      <div className={over ? 'register-body register-over' : 'register-body'} {...(mayCreate ? {
-        onDragOver: (event: DragEvent) => { if (event.dataTransfer.types.includes('Files')) { event.preventDefault(); setOver(true); } },
-        onDragLeave: () => setOver(false),
-        onDrop: (event: DragEvent) => { event.preventDefault(); setOver(false); if (event.dataTransfer.files.length > 0) setAdding([...event.dataTransfer.files]); },
-      } : {})}>
-        <div className="register-list" role="table" aria-label={`Register of ${library.name}`} aria-busy={list.isFetching}>
+      {adding && (
+        <NewDocument
+          library={library}
+          files={adding}
+          onLeave={() => setAdding(null)}
+          onMade={(document) => {
+            setAdding(null);
+            if (document) setSelectedId(document.id);
+          }}
+        />
+      )}
+      <div
+        className={over ? 'register-body register-over' : 'register-body'}
+        {...(mayCreate
+          ? {
+              onDragOver: (event: DragEvent) => {
+                if (event.dataTransfer.types.includes('Files')) {
+                  event.preventDefault();
+                  setOver(true);
+                }
+              },
+              onDragLeave: () => setOver(false),
+              onDrop: (event: DragEvent) => {
+                event.preventDefault();
+                setOver(false);
+                if (event.dataTransfer.files.length > 0) setAdding([...event.dataTransfer.files]);
+              },
+            }
+          : {})}
+      >
+        <div
+          className="register-list"
+          role="table"
+          aria-label={`Register of ${library.name}`}
+          aria-busy={list.isFetching}
+        >
           <div className="row row-head" role="row">
-            {['', 'Number', 'Title and last comment', 'Strand', 'In force', 'Latest', 'Custody'].map((name) => <span key={name} role="columnheader">{name || <span className="unseen">Versions</span>}</span>)}
+            {['', 'Number', 'Title and last comment', 'Strand', 'In force', 'Latest', 'Custody'].map(
+              (name) => (
+                <span key={name} role="columnheader">
+                  {name || <span className="unseen">Versions</span>}
+                </span>
+              ),
+            )}
           </div>
           {documents.map((document) => (
-            <RegisterRow key={document.id} document={document} code={library.code} ticked={ticked.has(document.id)} onTick={() => tick(document.id)} selected={document.id === selectedId} unrolled={unrolled.has(document.id)}
-              busy={busy === document.id} onSelect={() => setSelectedId(document.id === selectedId ? null : document.id)} onUnroll={() => toggle(document.id)} onCheckOut={() => void checkOut(document)} />
+            <RegisterRow
+              key={document.id}
+              document={document}
+              code={library.code}
+              ticked={ticked.has(document.id)}
+              onTick={() => tick(document.id)}
+              selected={document.id === selectedId}
+              unrolled={unrolled.has(document.id)}
+              busy={busy === document.id}
+              onSelect={() => setSelectedId(document.id === selectedId ? null : document.id)}
+              onUnroll={() => toggle(document.id)}
+              onCheckOut={() => void checkOut(document)}
+            />
           ))}
           {list.data && documents.length === 0 && (
-            <div className="empty" role="row"><span role="cell">
-              {filtered ? 'No document fits the sentence above.' : mayCreate ? <>The library is empty. <button type="button" className="choice" onClick={() => setAdding([])}>Register its first document</button>.</> : 'Nothing here is for you to see yet.'}
-            </span></div>
+            <div className="empty" role="row">
+              <span role="cell">
+                {filtered && 'No document fits the sentence above.'}
+                {!filtered && !mayCreate && 'Nothing here is for you to see yet.'}
+                {!filtered && mayCreate && (
+                  <>
+                    The library is empty.{' '}
+                    <button type="button" className="choice" onClick={() => setAdding([])}>
+                      Register its first document
+                    </button>
+                    .
+                  </>
+                )}
+              </span>
+            </div>
           )}
-          {list.hasNextPage && <div role="row" className="more"><span role="cell"><button type="button" className="quiet" disabled={list.isFetchingNextPage} onClick={() => void list.fetchNextPage()}>More documents</button></span></div>}
+          {list.hasNextPage && (
+            <div role="row" className="more">
+              <span role="cell">
+                <button
+                  type="button"
+                  className="quiet"
+                  disabled={list.isFetchingNextPage}
+                  onClick={() => void list.fetchNextPage()}
+                >
+                  More documents
+                </button>
+              </span>
+            </div>
+          )}
         </div>
-        {selected && <SidePanel key={selected.id} listed={selected} code={library.code} onCheckOut={() => void checkOut(selected)} busy={busy === selected.id} onLeave={() => setSelectedId(null)} />}
+        {selected && (
+          <SidePanel
+            key={selected.id}
+            listed={selected}
+            code={library.code}
+            onCheckOut={() => void checkOut(selected)}
+            busy={busy === selected.id}
+            onLeave={() => setSelectedId(null)}
+          />
+        )}
       </div>
-      {ticked.size > 0 && <BulkBar key={[...ticked].join()} documents={documents.filter(({ id }) => ticked.has(id))} onLeave={() => setTicked(new Set())} />}
+      {ticked.size > 0 && (
+        <BulkBar
+          key={[...ticked].join()}
+          documents={documents.filter(({ id }) => ticked.has(id))}
+          onLeave={() => setTicked(new Set())}
+        />
+      )}
     </main>
   );
 }
@@ -87,34 +208,71 @@ export function RegisterPage() {
 /** A library with an allowance says when it is nearly full. */
 function Allowance({ library }: { library: Library }) {
   const { allowanceBytes } = library.rules;
-  if (allowanceBytes === null || library.bytesKept === null || library.bytesKept < allowanceBytes * nearlyFull) return null;
+  if (
+    allowanceBytes === null ||
+    library.bytesKept === null ||
+    library.bytesKept < allowanceBytes * nearlyFull
+  )
+    return null;
   const full = library.bytesKept >= allowanceBytes;
   return (
     <p className="allowance" role="status">
-      {full ? 'The library is full' : 'The library is nearly full'}: {bytes(library.bytesKept)} of {bytes(allowanceBytes)} are kept. {full ? 'New content is refused.' : ''} <Link to={`/${library.code}/rulebook`}>Other limits</Link> or thinning old versions make room.
+      {full ? 'The library is full' : 'The library is nearly full'}: {bytes(library.bytesKept)} of{' '}
+      {bytes(allowanceBytes)} are kept. {full ? 'New content is refused.' : ''}{' '}
+      <Link to={`/${library.code}/rulebook`}>Other limits</Link> or thinning old versions make room.
     </p>
   );
 }
 
 function withChanges(search: URLSearchParams, changed: Record<string, string>): URLSearchParams {
   const next = new URLSearchParams(search);
-  for (const [name, value] of Object.entries(changed)) if (value) next.set(name, value); else next.delete(name);
+  for (const [name, value] of Object.entries(changed))
+    if (value) next.set(name, value);
+    else next.delete(name);
   return next;
 }
 
-interface Keys { documents: Document[]; selected: Document | null; select: (id: string) => void; toggle: (id: string) => void; checkOut: (document: Document) => void; code: string }
+interface Keys {
+  documents: Document[];
+  selected: Document | null;
+  select: (id: string) => void;
+  toggle: (id: string) => void;
+  checkOut: (document: Document) => void;
+  code: string;
+}
 
 function useRegisterKeys({ documents, selected, select, toggle, checkOut, code }: Keys): void {
   const navigate = useNavigate();
   const step = (by: number): void => {
     const index = documents.findIndex((document) => document.id === selected?.id);
     const next = documents[Math.min(documents.length - 1, Math.max(0, index + by))];
-    if (next) { select(next.id); document.getElementById(`row-${next.id}`)?.scrollIntoView({ block: 'nearest' }); }
+    if (next) {
+      select(next.id);
+      document.getElementById(`row-${next.id}`)?.scrollIntoView({ block: 'nearest' });
+    }
   };
-  useHotkeys('j,down', () => step(1), { preventDefault: true });
-  useHotkeys('k,up', () => step(-1), { preventDefault: true });
-  useHotkeys('u', () => { if (selected) toggle(selected.id); });
-  useHotkeys('o', () => { if (selected?.acts.checkOut.allowed) checkOut(selected); });
-  useHotkeys('enter', () => { if (selected) void navigate(`/${code}/documents/${selected.id}`); });
-  useHotkeys('v', () => { if (selected?.inForce && selected.latest.id !== selected.inForce.id) void navigate(`/${code}/documents/${selected.id}/compare/${selected.inForce.label}/${selected.latest.label}`); });
+  useHotkeys('down', () => step(1), { preventDefault: true });
+  useHotkeys('up', () => step(-1), { preventDefault: true });
+  useHotkeys(
+    'space',
+    () => {
+      if (selected && !isOnControl()) toggle(selected.id);
+    },
+    { preventDefault: () => !isOnControl() },
+  );
+  useHotkeys('o', () => {
+    if (selected?.acts.checkOut.allowed) checkOut(selected);
+  });
+  useHotkeys('enter', () => {
+    if (selected && !isOnControl()) void navigate(`/${code}/documents/${selected.id}`);
+  });
+  useHotkeys('v', () => {
+    if (selected?.inForce && selected.latest.id !== selected.inForce.id)
+      void navigate(
+        `/${code}/documents/${selected.id}/compare/${selected.inForce.label}/${selected.latest.label}`,
+      );
+  });
 }
+
+/** Whether the key belongs to what has the focus: a button or a link is pressed by it. */
+const isOnControl = (): boolean => Boolean(document.activeElement?.closest('a,button,input,select'));

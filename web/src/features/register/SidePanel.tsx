@@ -1,16 +1,29 @@
+import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { XIcon } from '@phosphor-icons/react';
 import type { Document } from '@polychron/contract';
 import { useQuery } from '@tanstack/react-query';
 import { Link, useNavigate } from 'react-router-dom';
-import { ApprovalActs } from '../../shared/ApprovalActs.tsx';
-import { CustodyActs } from '../../shared/CustodyActs.tsx';
-import { landingOf } from '../../shared/landing.ts';
-import { documentQuery } from '../../shared/queries.ts';
-import { Strand } from '../../shared/strand/Strand.tsx';
-import { date } from '../../shared/when.ts';
+import { ApprovalActs } from '../../parts/approval/ApprovalActs.tsx';
+import { CustodyActs } from '../../parts/custody/CustodyActs.tsx';
+import { landingOf } from '../../parts/checkIn/landing.ts';
+import { documentQuery } from '../../parts/queries.ts';
+import { Strand } from '../../parts/strand/Strand.tsx';
+import { date } from '../../ui/when.ts';
 
 /** The selected document beside the Register: its Strand, custody, and the frequent acts. */
-export function SidePanel({ listed, code, onCheckOut, busy, onLeave }: { listed: Document; code: string; onCheckOut: () => void; busy: boolean; onLeave: () => void }) {
+export function SidePanel({
+  listed,
+  code,
+  onCheckOut,
+  busy,
+  onLeave,
+}: {
+  listed: Document;
+  code: string;
+  onCheckOut: () => void;
+  busy: boolean;
+  onLeave: () => void;
+}) {
   // What the list knows is shown at once and completed as soon as the document itself is read.
   const { data: document = listed } = useQuery({ ...documentQuery(listed.id), placeholderData: listed });
   const address = `/${code}/documents/${document.id}`;
@@ -20,21 +33,43 @@ export function SidePanel({ listed, code, onCheckOut, busy, onLeave }: { listed:
     <aside className="panel" aria-label={document.number}>
       <div className="panel-head">
         <span className="number doc-number">{document.number}</span>
-        <button type="button" className="icon" aria-label="Close the panel" onClick={onLeave}><XIcon size={16} /></button>
+        <button type="button" className="icon" aria-label="Close the panel" onClick={onLeave}>
+          <XIcon size={16} />
+        </button>
       </div>
-      <h2><Link to={address}>{document.title}</Link></h2>
-      <Strand document={document} versions={document.strand} size="large" landing={landingOf(document)}
-        onChoose={(label) => void navigate(`${address}/versions/${encodeURIComponent(label)}`)} />
-      {document.approval && <><h3>Approval</h3><ApprovalActs document={document} /></>}
+      <h2>
+        <Link to={address}>{document.title}</Link>
+      </h2>
+      <Strand
+        document={document}
+        versions={document.strand}
+        size="large"
+        landing={landingOf(document)}
+        onChoose={(label) => void navigate(`${address}/versions/${encodeURIComponent(label)}`)}
+      />
+      {document.approval && (
+        <>
+          <h3>Approval</h3>
+          <ApprovalActs document={document} />
+        </>
+      )}
       <h3>Custody</h3>
       <CustodyActs document={document} onCheckOut={onCheckOut} busy={busy} />
       <h3>Why you see {latest.label}</h3>
       <p>{latest.why}</p>
       <h3>Next</h3>
-      <p>{fields.reviewBy ? <>Review due {date(fields.reviewBy)} · </> : null}owner {document.owner.name}</p>
+      <p>
+        {fields.reviewBy ? <>Review due {date(fields.reviewBy)} · </> : null}owner {document.owner.name}
+      </p>
       <div className="acts">
         <Link to={address}>Open the document</Link>
-        {inForce && inForce.id !== latest.id && <Link to={`${address}/compare/${encodeURIComponent(inForce.label)}/${encodeURIComponent(latest.label)}`}>Compare {latest.label} with {inForce.label}</Link>}
+        {inForce && inForce.id !== latest.id && (
+          <Link
+            to={`${address}/compare/${encodeURIComponent(inForce.label)}/${encodeURIComponent(latest.label)}`}
+          >
+            Compare {latest.label} with {numberWords(inForce.label)}
+          </Link>
+        )}
       </div>
     </aside>
   );

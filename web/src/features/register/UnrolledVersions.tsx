@@ -1,12 +1,13 @@
+import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import type { Document, Version } from '@polychron/contract';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router-dom';
-import { Refusal } from '../../shared/Refusal.tsx';
-import { RestoreConsequences } from '../../shared/RestoreConsequences.tsx';
-import { versionsQuery } from '../../shared/queries.ts';
-import { stateWords, VersionNumber } from '../../shared/VersionNumber.tsx';
-import { bytes, dayTime, fullTime } from '../../shared/when.ts';
+import { Refusal } from '../../ui/Refusal.tsx';
+import { RestoreConsequences } from '../../parts/restore/RestoreConsequences.tsx';
+import { versionsQuery } from '../../parts/queries.ts';
+import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
+import { bytes, dayTime, fullTime } from '../../ui/when.ts';
 
 /** All versions of a document, unrolled under its row. */
 export function UnrolledVersions({ document, code }: { document: Document; code: string }) {
@@ -21,19 +22,48 @@ export function UnrolledVersions({ document, code }: { document: Document; code:
           <tbody>
             {versions.map((version) => (
               <tr key={version.id}>
-                <td><Link to={`/${code}/documents/${document.id}/versions/${encodeURIComponent(version.label)}`}><VersionNumber version={version} /></Link></td>
-                <td className="muted">{stateWords(version)}{version.thinned && ', thinned'}{version.sheltered && ', sheltered'}</td>
-                <td>{version.comment}{version.origin.kind === 'restore' && version.origin.from && <span className="muted"> · content of {version.origin.from}</span>}</td>
+                <td>
+                  <Link
+                    to={`/${code}/documents/${document.id}/versions/${encodeURIComponent(version.label)}`}
+                  >
+                    <VersionNumber version={version} />
+                  </Link>
+                </td>
+                <td className="muted">
+                  {stateWords(version)}
+                  {version.thinned && ', thinned'}
+                  {version.sheltered && ', sheltered'}
+                </td>
+                <td>
+                  {version.comment}
+                  {version.origin.kind === 'restore' && version.origin.from && (
+                    <span className="muted"> · content of {numberWords(version.origin.from)}</span>
+                  )}
+                </td>
                 <td className="muted">{version.author.name}</td>
-                <td className="muted" title={fullTime(version.at)}>{dayTime(version.at)}</td>
+                <td className="muted" title={fullTime(version.at)}>
+                  {dayTime(version.at)}
+                </td>
                 <td className="muted right">{bytes(version.size)}</td>
-                <td className="right">{version.id !== document.latest.id && !version.thinned && document.acts.restore.allowed && <button type="button" className="quiet" onClick={() => setRestoring(version)}>Restore {version.label}</button>}</td>
+                <td className="right">
+                  {version.id !== document.latest.id && !version.thinned && document.acts.restore.allowed && (
+                    <button type="button" className="quiet" onClick={() => setRestoring(version)}>
+                      Restore {numberWords(version.label)}
+                    </button>
+                  )}
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
-        {list.hasNextPage && <button type="button" className="quiet more" onClick={() => void list.fetchNextPage()}>Earlier versions</button>}
-        {restoring && <RestoreConsequences document={document} version={restoring} onLeave={() => setRestoring(null)} />}
+        {list.hasNextPage && (
+          <button type="button" className="quiet more" onClick={() => void list.fetchNextPage()}>
+            Earlier versions
+          </button>
+        )}
+        {restoring && (
+          <RestoreConsequences document={document} version={restoring} onLeave={() => setRestoring(null)} />
+        )}
       </div>
     </div>
   );

@@ -1,6 +1,14 @@
 import { type PointerEvent, useRef, useState } from 'react';
 
-interface Props { name: string; value: number | null; least?: number; none: string; onChange: (value: number | null) => void; marked: boolean; disabled?: boolean }
+interface Props {
+  name: string;
+  value: number | null;
+  least?: number;
+  none: string;
+  onChange: (value: number | null) => void;
+  marked: boolean;
+  disabled?: boolean;
+}
 
 /** Pixels of dragging that change the limit by one. */
 const pixelsPerStep = 7;
@@ -31,9 +39,24 @@ export function LimitField({ name, value, least = 0, none, onChange, marked, dis
     onChange(Math.max(least, current.from + steps));
   };
   return (
-    <input className={`limit ${marked ? 'choice-marked' : ''}`} size={Math.max(2, shown.length || none.length)} value={shown} placeholder={none} aria-label={name} disabled={disabled}
-      inputMode="numeric" title={`${name}: type a number, or drag it sideways; empty: ${none}`} autoComplete="off"
-      onChange={(event) => take(event.target.value)} onFocus={(event) => event.currentTarget.select()} onBlur={() => setTyped(null)}
-      onPointerDown={start} onPointerMove={move} onPointerUp={() => { drag.current = null; }} />
+    <input
+      className={`limit ${marked ? 'choice-marked' : ''}`}
+      size={Math.max(2, shown.length || none.length)}
+      value={shown}
+      placeholder={none}
+      aria-label={name}
+      disabled={disabled}
+      inputMode="numeric"
+      title={`${name}: type a number, or drag it sideways; empty: ${none}`}
+      autoComplete="off"
+      onChange={(event) => take(event.target.value)}
+      onFocus={(event) => event.currentTarget.select()}
+      onBlur={() => setTyped(null)}
+      onPointerDown={start}
+      onPointerMove={move}
+      onPointerUp={() => {
+        drag.current = null;
+      }}
+    />
   );
 }

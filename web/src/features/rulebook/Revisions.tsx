@@ -1,29 +1,56 @@
 import type { RulebookView } from '@polychron/contract';
 import { useInfiniteQuery } from '@tanstack/react-query';
-import { Refusal } from '../../shared/Refusal.tsx';
-import { rulebookHistoryQuery } from '../../shared/queries.ts';
-import { date, fullTime } from '../../shared/when.ts';
+import { Refusal } from '../../ui/Refusal.tsx';
+import { rulebookHistoryQuery } from '../../parts/queries.ts';
+import { date, fullTime } from '../../ui/when.ts';
 import { changeWords } from './ruleWords.ts';
 
-/** Revisions of the Rulebook: who, when, why, what; each can be laid into the sentences as a proposal. */
-export function Revisions({ libraryId, present, onLook }: { libraryId: string; present: number; onLook: (revision: RulebookView) => void }) {
+/** Revisions of the Rulebook: who, when, why, what; each can be proposed again. */
+export function Revisions({
+  libraryId,
+  present,
+  onLook,
+}: {
+  libraryId: string;
+  present: number;
+  onLook: (revision: RulebookView) => void;
+}) {
   const pages = useInfiniteQuery(rulebookHistoryQuery(libraryId));
   return (
     <section className="revisions" aria-label="Revisions of the Rulebook">
       <Refusal error={pages.error} />
       <ol>
-        {pages.data?.pages.flatMap((page) => page.items).map((revision) => (
-          <li key={revision.revision}>
-            <span className="number">{revision.revision}</span>
-            <span>
-              <strong>{revision.reason}</strong> <span className="muted" title={fullTime(revision.at)}>{revision.by} · {date(revision.at)}</span>
-              {revision.changes.map((change) => <span key={change.rule} className="muted rule-change">{changeWords(change)}</span>)}
-            </span>
-            {revision.revision === present ? <span className="muted">in force</span> : <button type="button" className="quiet" onClick={() => onLook(revision)}>Lay it in</button>}
-          </li>
-        ))}
+        {pages.data?.pages
+          .flatMap((page) => page.items)
+          .map((revision) => (
+            <li key={revision.revision}>
+              <span className="number">{revision.revision}</span>
+              <span>
+                <strong>{revision.reason}</strong>{' '}
+                <span className="muted" title={fullTime(revision.at)}>
+                  {revision.by} · {date(revision.at)}
+                </span>
+                {revision.changes.map((change) => (
+                  <span key={change.rule} className="muted rule-change">
+                    {changeWords(change)}
+                  </span>
+                ))}
+              </span>
+              {revision.revision === present ? (
+                <span className="muted">in force</span>
+              ) : (
+                <button type="button" className="quiet" onClick={() => onLook(revision)}>
+                  Propose these rules again
+                </button>
+              )}
+            </li>
+          ))}
       </ol>
-      {pages.hasNextPage && <button type="button" className="quiet" onClick={() => void pages.fetchNextPage()}>Earlier revisions</button>}
+      {pages.hasNextPage && (
+        <button type="button" className="quiet" onClick={() => void pages.fetchNextPage()}>
+          Earlier revisions
+        </button>
+      )}
     </section>
   );
 }

@@ -1,36 +1,63 @@
 import { routes, type RulebookView } from '@polychron/contract';
-import { admitRulebook, isRefusal, type Rulebook, rulebookDifference, type RulebookPart } from '@polychron/core';
+import {
+  admitRulebook,
+  isRefusal,
+  may,
+  withValues,
+  type Rulebook,
+  rulebookDifference,
+  type RulebookPart,
+} from '@polychron/core';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { App, Button, Input } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate } from 'react-router-dom';
-import { Nowhere } from '../../frame/Nowhere.tsx';
-import { useLibrary } from '../../frame/useLibrary.ts';
-import { ask, ProblemError } from '../../shared/api.ts';
-import { documentsQuery, membersQuery, paceQuery, rulebookQuery } from '../../shared/queries.ts';
-import { Refusal } from '../../shared/Refusal.tsx';
-import { date } from '../../shared/when.ts';
+import { Nowhere } from '../../ui/Nowhere.tsx';
+import { useLibrary } from '../../parts/useLibrary.ts';
+import { ask, ProblemError } from '../../ui/api.ts';
+import { documentsQuery, membersQuery, paceQuery, rulebookQuery } from '../../parts/queries.ts';
+import { Refusal } from '../../ui/Refusal.tsx';
+import { date } from '../../ui/when.ts';
 import { Revisions } from './Revisions.tsx';
 import { changeWords } from './ruleWords.ts';
 import { Sample } from './Sample.tsx';
 import { Sentences } from './Sentences.tsx';
 import { useConsequences } from './useConsequences.ts';
 import { WhatWouldChange } from './WhatWouldChange.tsx';
+import './rulebook.css';
 
 /** A library's rules as sentences, slid over its Register, with what changing them would do. */
 export function RulebookPage() {
   const library = useLibrary();
-  const { data: present, error } = useQuery({ ...rulebookQuery(library?.id ?? ''), enabled: Boolean(library) });
+  const { data: present, error } = useQuery({
+    ...rulebookQuery(library?.id ?? ''),
+    enabled: Boolean(library),
+  });
   if (library === null) return <Nowhere />;
   if (error) return <Nowhere error={error} />;
   if (!library || !present) return null;
-  const mayChange = library.roles.includes('controller');
-  return <Rules key={library.id} libraryId={library.id} code={library.code} name={library.name} present={present} mayChange={mayChange} />;
+  const mayChange = library.acts.changeRules.allowed;
+  return (
+    <Rules
+      key={library.id}
+      libraryId={library.id}
+      code={library.code}
+      name={library.name}
+      present={present}
+      mayChange={mayChange}
+    />
+  );
 }
 
 type Present = RulebookView & { tag: string };
-interface Props { libraryId: string; code: string; name: string; present: Present; mayChange: boolean }
+interface Props {
+  libraryId: string;
+  code: string;
+  name: string;
+  present: Present;
+  mayChange: boolean;
+}
 
 function Rules({ libraryId, code, name, present, mayChange }: Props) {
   const navigate = useNavigate();
@@ -51,7 +78,10 @@ function Rules({ libraryId, code, name, present, mayChange }: Props) {
   const changes = rulebookDifference(base.rulebook, rules);
   const admitted = admitRulebook(rules);
   const refused = isRefusal(admitted) ? admitted : null;
-  const rehearsed = useConsequences(libraryId, mayChange && changes.length > 0 && !refused ? rules : null, { documents: documents.map(({ id }) => id).join(','), limit: 1000 });
+  const rehearsed = useConsequences(libraryId, mayChange && changes.length > 0 && !refused ? rules : null, {
+    documents: documents.map(({ id }) => id).join(','),
+    limit: 1000,
+  });
   useHotkeys('escape', () => void navigate(`/${code}`));
 
   const apply = async (event: FormEvent): Promise<void> => {
@@ -60,20 +90,33 @@ function Rules({ libraryId, code, name, present, mayChange }: Props) {
     setBusy(true);
     setProblem(null);
     try {
-      const { answer } = await ask(routes.changeRulebook, { params: { id: libraryId }, body: { ...rules, reason }, ifMatch: base.tag });
+      const { answer } = await ask(routes.changeRulebook, {
+        params: { id: libraryId },
+        body: { ...rules, reason },
+        ifMatch: base.tag,
+      });
       await client.invalidateQueries();
-      void message.success(`Revision ${answer.revision} is in force.${answer.job ? ' Thinning goes on by itself; what goes is on the recovery shelf.' : ''}`, 6);
+      void message.success(
+        `Revision ${answer.revision} is in force.${answer.job ? ' Thinning goes on by itself; what goes is on the recovery shelf.' : ''}`,
+        6,
+      );
       void navigate(`/${code}`);
-    } catch (refusal) { setProblem(refusal); setBusy(false); }
+    } catch (refusal) {
+      setProblem(refusal);
+      setBusy(false);
+    }
   };
   // The other's rules become the base; what I changed is laid over them.
   const takeTheirs = async (): Promise<void> => {
     const { answer, tag } = await ask(routes.readRulebook, { params: { id: libraryId } });
-    setRules(overlay(answer.rulebook, changes));
+    setRules(withValues(answer.rulebook, changes));
     setBase({ ...answer, tag });
     setProblem(null);
   };
-  const stale = problem instanceof ProblemError && problem.problem.status === 412 ? problem.problem as unknown as StaleFacts : null;
+  const stale =
+    problem instanceof ProblemError && problem.problem.status === 412
+      ? (problem.problem as unknown as StaleFacts)
+      : null;
   return (
     <main className="rulebook">
       <div className="rulebook-sheet">
@@ -81,54 +124,161 @@ function Rules({ libraryId, code, name, present, mayChange }: Props) {
           <header>
             <h1>Rulebook of {name}</h1>
             <p className="muted">
-              Revision {base.revision}, in force since {date(base.at)} · {changes.length === 0 ? 'nothing changed' : `${changes.length} ${changes.length === 1 ? 'rule' : 'rules'} changed, not yet applied`} · {' '}
-              <button type="button" className="quiet" aria-expanded={showRevisions} onClick={() => setShowRevisions(!showRevisions)}>{showRevisions ? 'Close the revisions' : 'Revisions'}</button>
+              Revision {base.revision}, in force since {date(base.at)} ·{' '}
+              {changes.length === 0
+                ? 'nothing changed'
+                : `${changes.length} ${changes.length === 1 ? 'rule' : 'rules'} changed, not yet applied`}{' '}
+              ·{' '}
+              <button
+                type="button"
+                className="quiet"
+                aria-expanded={showRevisions}
+                onClick={() => setShowRevisions(!showRevisions)}
+              >
+                {showRevisions ? 'Close the revisions' : 'Revisions'}
+              </button>
             </p>
           </header>
-          {showRevisions && <Revisions libraryId={libraryId} present={base.revision} onLook={(revision) => { setRules(revision.rulebook); setReason(`Back to revision ${revision.revision}`); setShowRevisions(false); }} />}
+          {showRevisions && (
+            <Revisions
+              libraryId={libraryId}
+              present={base.revision}
+              onLook={(revision) => {
+                setRules(revision.rulebook);
+                setReason(`Back to revision ${revision.revision}`);
+                setShowRevisions(false);
+              }}
+            />
+          )}
           <Sample rules={rules} part={part} />
           <fieldset disabled={!mayChange} className="plain">
-            <Sentences rules={rules} before={base.rulebook} change={(changed) => setRules((now) => ({ ...now, ...changed }))} pace={pace} part={part} onPart={setPart}
-              people={(members?.members ?? []).flatMap(({ account, name: person, roles }) => (account && (roles.includes('approver') || roles.includes('controller')) ? [[account, person] as const] : []))} />
+            <Sentences
+              rules={rules}
+              before={base.rulebook}
+              change={(changed) => setRules((now) => ({ ...now, ...changed }))}
+              pace={pace}
+              part={part}
+              onPart={setPart}
+              people={(members?.members ?? []).flatMap(({ account, name: person, roles }) =>
+                account && may(new Set(roles), 'decide') ? [[account, person] as const] : [],
+              )}
+            />
           </fieldset>
         </div>
         {mayChange ? (
           <form className="rulebook-apply" onSubmit={(event) => void apply(event)}>
-            {refused && <div className="refusal" role="alert">{refused.reason}</div>}
-            {stale ? <Stale facts={stale} mine={changes.map(changeWords)} theirs={rulebookDifference(base.rulebook, stale.rulebook).map(changeWords)} onTake={() => void takeTheirs()} /> : <Refusal error={problem} />}
+            {refused && (
+              <div className="refusal" role="alert">
+                {refused.reason}
+              </div>
+            )}
+            {stale ? (
+              <Stale
+                facts={stale}
+                mine={changes.map(changeWords)}
+                theirs={rulebookDifference(base.rulebook, stale.rulebook).map(changeWords)}
+                onTake={() => void takeTheirs()}
+              />
+            ) : (
+              <Refusal error={problem} />
+            )}
             <div className="acts">
-              <Input value={reason} maxLength={4000} variant="underlined" placeholder="Why do the rules change?" aria-label="Reason" onChange={(event) => setReason(event.target.value)} />
-              <Button onClick={() => { setRules(base.rulebook); setReason(''); setProblem(null); }} disabled={changes.length === 0}>Set aside</Button>
-              <Button type="primary" htmlType="submit" loading={busy} disabled={changes.length === 0 || refused !== null}>{changes.length === 0 ? 'Apply' : `Apply ${changes.length} ${changes.length === 1 ? 'rule' : 'rules'}`}</Button>
+              <Input
+                value={reason}
+                maxLength={4000}
+                variant="underlined"
+                placeholder="Why do the rules change?"
+                aria-label="Reason"
+                onChange={(event) => setReason(event.target.value)}
+              />
+              <Button
+                onClick={() => {
+                  setRules(base.rulebook);
+                  setReason('');
+                  setProblem(null);
+                }}
+                disabled={changes.length === 0}
+              >
+                Undo my choices
+              </Button>
+              <Button
+                type="primary"
+                htmlType="submit"
+                loading={busy}
+                disabled={changes.length === 0 || refused !== null}
+              >
+                {changes.length === 0
+                  ? 'Apply'
+                  : `Apply ${changes.length} ${changes.length === 1 ? 'rule' : 'rules'}`}
+              </Button>
             </div>
           </form>
-        ) : <p className="rulebook-apply muted">Rules are set by controllers of the library; here they can be read.</p>}
+        ) : (
+          <p className="rulebook-apply muted">
+            Rules are set by controllers of the library; here they can be read.
+          </p>
+        )}
       </div>
-      {mayChange && <WhatWouldChange libraryId={libraryId} code={code} rules={rules} rehearsed={rehearsed} changed={changes.length > 0 && !refused} documents={documents} more={list.hasNextPage} onMore={() => void list.fetchNextPage()} />}
+      {mayChange && (
+        <WhatWouldChange
+          libraryId={libraryId}
+          code={code}
+          rules={rules}
+          rehearsed={rehearsed}
+          changed={changes.length > 0 && !refused}
+          documents={documents}
+          more={list.hasNextPage}
+          onMore={() => void list.fetchNextPage()}
+        />
+      )}
     </main>
   );
 }
 
-interface StaleFacts { revision: number; by: string; at: string; reason: string; rulebook: Rulebook; detail: string }
-
-/** Somebody else has set rules meanwhile: theirs and mine, side by side. */
-function Stale({ facts, mine, theirs, onTake }: { facts: StaleFacts; mine: string[]; theirs: string[]; onTake: () => void }) {
-  return (
-    <div className="refusal stale" role="alert">
-      <p>{facts.by} has set revision {facts.revision} meanwhile: “{facts.reason}”. Nothing of yours was applied, nothing is lost.</p>
-      <div className="stale-sides"><div><strong>Theirs</strong>{theirs.map((line) => <span key={line}>{line}</span>)}</div><div><strong>Yours</strong>{mine.map((line) => <span key={line}>{line}</span>)}</div></div>
-      <button type="button" className="quiet" onClick={onTake}>Lay mine over theirs</button>
-    </div>
-  );
+interface StaleFacts {
+  revision: number;
+  by: string;
+  at: string;
+  reason: string;
+  rulebook: Rulebook;
+  detail: string;
 }
 
-/** Changed rules laid over other rules. */
-function overlay(onto: Rulebook, changes: ReturnType<typeof rulebookDifference>): Rulebook {
-  const next = structuredClone(onto) as unknown as Record<string, Record<string, unknown>>;
-  for (const { rule, to } of changes) {
-    const [outer, inner] = rule.split('.') as [string, string | undefined];
-    if (inner === undefined) (next as Record<string, unknown>)[outer] = to;
-    else next[outer] = { ...next[outer], [inner]: to };
-  }
-  return next as unknown as Rulebook;
+/** Somebody else has set rules meanwhile: theirs and mine, side by side. */
+function Stale({
+  facts,
+  mine,
+  theirs,
+  onTake,
+}: {
+  facts: StaleFacts;
+  mine: string[];
+  theirs: string[];
+  onTake: () => void;
+}) {
+  return (
+    <div className="refusal stale" role="alert">
+      <p>
+        {facts.by} has set revision {facts.revision} meanwhile: “{facts.reason}”. Nothing of yours was
+        applied, nothing is lost.
+      </p>
+      <div className="stale-sides">
+        <div>
+          <strong>Theirs</strong>
+          {theirs.map((line) => (
+            <span key={line}>{line}</span>
+          ))}
+        </div>
+        <div>
+          <strong>Yours</strong>
+          {mine.map((line) => (
+            <span key={line}>{line}</span>
+          ))}
+        </div>
+      </div>
+      <button type="button" className="quiet" onClick={onTake}>
+        Keep theirs, add mine
+      </button>
+    </div>
+  );
 }

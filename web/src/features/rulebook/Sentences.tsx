@@ -1,10 +1,24 @@
-import { durationWords, parseDuration, type Rulebook, type RulebookPart, rulebookParts, type SightStep, valueAt } from '@polychron/core';
+import {
+  admitRulebook,
+  draftStays,
+  durationWords,
+  isRefusal,
+  keptExample,
+  parseDuration,
+  type Rulebook,
+  type RulebookPart,
+  rulebookParts,
+  sightRoles,
+  valueAt,
+} from '@polychron/core';
 import type { PaceView } from '@polychron/contract';
 import { Select } from 'antd';
-import type { ReactNode } from 'react';
-import { Choice } from '../../shared/Choice.tsx';
-import { bytes } from '../../shared/when.ts';
+import { type ReactNode, useMemo } from 'react';
+import { Choice } from '../../ui/Choice.tsx';
+import { bytes } from '../../ui/when.ts';
 import { LimitField } from './LimitField.tsx';
+import { viewerWords } from './ruleWords.ts';
+import { SetChoice } from './SetChoice.tsx';
 
 interface Props {
   rules: Rulebook;
@@ -18,19 +32,35 @@ interface Props {
   onPart: (part: RulebookPart | null) => void;
 }
 
-const titles: Record<RulebookPart, string> = { numbered: 'Numbered', held: 'Held', decided: 'Decided', seen: 'Seen', kept: 'Kept' };
-const steps: readonly (readonly [SightStep, string])[] = [['members', 'every member'], ['authors', 'authors and above'], ['approvers', 'approvers and above'], ['team', "the document's team and controllers"]];
+const titles: Record<RulebookPart, string> = {
+  numbered: 'Numbered',
+  held: 'Held',
+  decided: 'Decided',
+  seen: 'Seen',
+  kept: 'Kept',
+};
 
 /** The rules as sentences with the choices inside, in the order of a document's life. */
 export function Sentences(props: Props) {
   const bodies: Record<RulebookPart, ReactNode> = {
-    numbered: <Numbered {...props} />, held: <Held {...props} />, decided: <Decided {...props} />, seen: <Seen {...props} />, kept: <Kept {...props} />,
+    numbered: <Numbered {...props} />,
+    held: <Held {...props} />,
+    decided: <Decided {...props} />,
+    seen: <Seen {...props} />,
+    kept: <Kept {...props} />,
   };
   return (
     <div className="rules">
       {rulebookParts.map((part) => (
-        <section key={part} className={`rule ${props.part === part ? 'rule-lit' : ''}`} aria-label={titles[part]}
-          onMouseEnter={() => props.onPart(part)} onMouseLeave={() => props.onPart(null)} onFocus={() => props.onPart(part)} onBlur={() => props.onPart(null)}>
+        <section
+          key={part}
+          className={`rule ${props.part === part ? 'rule-lit' : ''}`}
+          aria-label={titles[part]}
+          onMouseEnter={() => props.onPart(part)}
+          onMouseLeave={() => props.onPart(null)}
+          onFocus={() => props.onPart(part)}
+          onBlur={() => props.onPart(null)}
+        >
           <h2>{titles[part]}</h2>
           <div>{bodies[part]}</div>
         </section>
@@ -40,17 +70,40 @@ export function Sentences(props: Props) {
 }
 
 /** Whether a rule differs from the one in force. */
-const differs = ({ rules, before }: Props, path: string): boolean => JSON.stringify(valueAt(rules, path)) !== JSON.stringify(valueAt(before, path));
+const differs = ({ rules, before }: Props, path: string): boolean =>
+  JSON.stringify(valueAt(rules, path)) !== JSON.stringify(valueAt(before, path));
 
 function Numbered(props: Props) {
   const { rules, change } = props;
   return (
     <p>
-      Versions are <Choice onHover name="Numbering" value={rules.numbering} marked={differs(props, 'numbering')}
-        choices={[['stepped', 'published as 1.0, 2.0 with drafts between them'], ['whole', 'numbered 1, 2, 3'], ['none', 'kept without numbers, one current version each']]}
+      Versions are{' '}
+      <Choice
+        onHover
+        name="Numbering"
+        value={rules.numbering}
+        marked={differs(props, 'numbering')}
+        choices={[
+          ['stepped', 'published as 1.0, 2.0 with drafts between them'],
+          ['whole', 'numbered 1, 2, 3'],
+          ['none', 'kept without numbers, one current version each'],
+        ]}
         // Saves that are drafts need drafts; the choice that cannot stay goes with the one it hangs on.
-        onChoose={(numbering) => change({ numbering: numbering as Rulebook['numbering'], ...(numbering === 'stepped' ? {} : { saves: 'steps' }) })} />
-      {rules.numbering === 'none' ? '; what is replaced goes to the recovery shelf.' : <>; a new document starts at <span className="number">{rules.numbering === 'stepped' ? '0.1' : '1'}</span>.</>}
+        onChoose={(numbering) =>
+          change({
+            numbering: numbering as Rulebook['numbering'],
+            ...(numbering === 'stepped' ? {} : { saves: 'steps' }),
+          })
+        }
+      />
+      {rules.numbering === 'none' ? (
+        '; what is replaced goes to the recovery shelf.'
+      ) : (
+        <>
+          ; a new document starts at{' '}
+          <span className="number">{rules.numbering === 'stepped' ? '0.1' : '1'}</span>.
+        </>
+      )}
     </p>
   );
 }
@@ -60,16 +113,68 @@ function Held(props: Props) {
   return (
     <>
       <p>
-        A document is changed <Choice onHover name="Check-out" value={rules.custody} marked={differs(props, 'custody')}
-          choices={[['required', 'only by whoever has checked it out'], ['optional', 'also without a check-out, while nobody holds it']]} onChoose={(custody) => change({ custody: custody as Rulebook['custody'] })} />
-        , for <LimitField name="Days of a check-out" none="any number of" least={1} value={rules.custodyDays} marked={differs(props, 'custodyDays')} onChange={(custodyDays) => change({ custodyDays })} /> days unless said otherwise.
-        A save <Choice onHover name="Saves" value={rules.saves} marked={differs(props, 'saves')} disabled={rules.numbering !== 'stepped'}
-          choices={[['steps', 'makes no version'], ['drafts', 'is a draft version each time']]} onChoose={(saves) => change({ saves: saves as Rulebook['saves'] })} />
-        ; a check-in <Choice onHover name="Check-in comment" value={rules.checkInComment} marked={differs(props, 'checkInComment')}
-          choices={[['required', 'needs a comment'], ['optional', 'may go without a comment']]} onChoose={(checkInComment) => change({ checkInComment: checkInComment as Rulebook['checkInComment'] })} />
-        . Files of <Choice onHover name="Largest file" value={String(rules.maxFileBytes)} marked={differs(props, 'maxFileBytes')} choices={sizes(rules.maxFileBytes, 'any size', [1, 5, 25, 100])} onChoose={(size) => change({ maxFileBytes: sizeOf(size) })} /> are taken.
+        A document is changed{' '}
+        <Choice
+          onHover
+          name="Check-out"
+          value={rules.custody}
+          marked={differs(props, 'custody')}
+          choices={[
+            ['required', 'only by whoever has checked it out'],
+            ['optional', 'also without a check-out, while nobody holds it'],
+          ]}
+          onChoose={(custody) => change({ custody: custody as Rulebook['custody'] })}
+        />
+        , for{' '}
+        <LimitField
+          name="Days of a check-out"
+          none="any number of"
+          least={1}
+          value={rules.custodyDays}
+          marked={differs(props, 'custodyDays')}
+          onChange={(custodyDays) => change({ custodyDays })}
+        />{' '}
+        days unless said otherwise. A save{' '}
+        <Choice
+          onHover
+          name="Saves"
+          value={rules.saves}
+          marked={differs(props, 'saves')}
+          disabled={rules.numbering !== 'stepped'}
+          choices={[
+            ['steps', 'makes no version'],
+            ['drafts', 'is a draft version each time'],
+          ]}
+          onChoose={(saves) => change({ saves: saves as Rulebook['saves'] })}
+        />
+        ; a check-in{' '}
+        <Choice
+          onHover
+          name="Check-in comment"
+          value={rules.checkInComment}
+          marked={differs(props, 'checkInComment')}
+          choices={[
+            ['required', 'needs a comment'],
+            ['optional', 'may go without a comment'],
+          ]}
+          onChoose={(checkInComment) =>
+            change({ checkInComment: checkInComment as Rulebook['checkInComment'] })
+          }
+        />
+        . Files of{' '}
+        <Choice
+          onHover
+          name="Largest file"
+          value={String(rules.maxFileBytes)}
+          marked={differs(props, 'maxFileBytes')}
+          choices={sizes(rules.maxFileBytes, 'any size', [1, 5, 25, 100])}
+          onChoose={(size) => change({ maxFileBytes: sizeOf(size) })}
+        />{' '}
+        are taken.
       </p>
-      {rules.numbering !== 'stepped' && <p className="why">Saves can be drafts only where there are drafts between published versions.</p>}
+      {rules.numbering !== 'stepped' && (
+        <p className="why">Saves can be drafts only where there are drafts between published versions.</p>
+      )}
     </>
   );
 }
@@ -77,31 +182,86 @@ function Held(props: Props) {
 function Decided(props: Props) {
   const { rules, change, people } = props;
   const { approval } = rules;
-  const set = (changed: Partial<Rulebook['approval']>): void => change({ approval: { ...approval, ...changed } });
+  const set = (changed: Partial<Rulebook['approval']>): void =>
+    change({ approval: { ...approval, ...changed } });
   return (
     <>
       <p>
-        {rules.numbering === 'stepped' ? 'A draft' : 'A version'} is published <Choice onHover name="Approval" value={approval.on ? 'on' : 'off'} marked={differs(props, 'approval.on')}
-          choices={[['off', 'when an author publishes it'], ['on', 'when its approvers agree']]} onChoose={(on) => set({ on: on === 'on' })} />
+        {rules.numbering === 'stepped' ? 'A draft' : 'A version'} is published{' '}
+        <Choice
+          onHover
+          name="Approval"
+          value={approval.on ? 'on' : 'off'}
+          marked={differs(props, 'approval.on')}
+          choices={[
+            ['off', 'when an author publishes it'],
+            ['on', 'when its approvers agree'],
+          ]}
+          onChoose={(on) => set({ on: on === 'on' })}
+        />
         {approval.on && (
           <>
-            , <Choice onHover name="Order of approval" value={approval.mode} marked={differs(props, 'approval.mode')}
-              choices={[['serial', 'one after another'], ['together', 'all of them, in any order'], ['anyOne', 'any one of them']]} onChoose={(mode) => set({ mode: mode as Rulebook['approval']['mode'] })} />
-            ; <Choice onHover name="Who publishes" value={approval.publishing} marked={differs(props, 'approval.publishing')}
-              choices={[['onApproval', 'the last approval publishes it'], ['byOwner', 'its owner then publishes it']]} onChoose={(publishing) => set({ publishing: publishing as Rulebook['approval']['publishing'] })} />
-            . Authors may <Choice onHover name="Authors approving their own" value={String(approval.authorMayApprove)} marked={differs(props, 'approval.authorMayApprove')}
-              choices={[['false', 'not approve'], ['true', 'approve']]} onChoose={(value) => set({ authorMayApprove: value === 'true' })} /> their own.
+            ,{' '}
+            <Choice
+              onHover
+              name="Order of approval"
+              value={approval.mode}
+              marked={differs(props, 'approval.mode')}
+              choices={[
+                ['serial', 'one after another'],
+                ['together', 'all of them, in any order'],
+                ['anyOne', 'any one of them'],
+              ]}
+              onChoose={(mode) => set({ mode: mode as Rulebook['approval']['mode'] })}
+            />
+            ;{' '}
+            <Choice
+              onHover
+              name="Who publishes"
+              value={approval.publishing}
+              marked={differs(props, 'approval.publishing')}
+              choices={[
+                ['onApproval', 'the last approval publishes it'],
+                ['byOwner', 'its owner then publishes it'],
+              ]}
+              onChoose={(publishing) => set({ publishing: publishing as Rulebook['approval']['publishing'] })}
+            />
+            . Authors may{' '}
+            <Choice
+              onHover
+              name="Authors approving their own"
+              value={String(approval.authorMayApprove)}
+              marked={differs(props, 'approval.authorMayApprove')}
+              choices={[
+                ['false', 'not approve'],
+                ['true', 'approve'],
+              ]}
+              onChoose={(value) => set({ authorMayApprove: value === 'true' })}
+            />{' '}
+            their own.
           </>
         )}
         {!approval.on && '.'}
       </p>
       {approval.on ? (
         <label className="approvers">
-          Unless a document names others, these are asked{approval.mode === 'serial' ? ', in this order' : ''}:
-          <Select mode="multiple" variant="underlined" aria-label="Approvers" placeholder="nobody yet" value={approval.approvers} onChange={(approvers: string[]) => set({ approvers })}
-            options={people.map(([value, label]) => ({ value, label }))} optionFilterProp="label" maxCount={50} />
+          Unless a document names others, these are asked{approval.mode === 'serial' ? ', in this order' : ''}
+          :
+          <Select
+            mode="multiple"
+            variant="underlined"
+            aria-label="Approvers"
+            placeholder="nobody yet"
+            value={approval.approvers}
+            onChange={(approvers: string[]) => set({ approvers })}
+            options={people.map(([value, label]) => ({ value, label }))}
+            optionFilterProp="label"
+            maxCount={50}
+          />
         </label>
-      ) : <p className="why">Who is asked, and in what order, applies once approvers decide.</p>}
+      ) : (
+        <p className="why">Who is asked, and in what order, applies once approvers decide.</p>
+      )}
     </>
   );
 }
@@ -109,13 +269,34 @@ function Decided(props: Props) {
 function Seen(props: Props) {
   const { rules, change } = props;
   const sight = (state: keyof Rulebook['sight'], name: string): ReactNode => (
-    <Choice onHover name={name} value={rules.sight[state]} choices={steps} marked={differs(props, `sight.${state}`)} onChoose={(step) => change({ sight: { ...rules.sight, [state]: step as SightStep } })} />
+    <SetChoice
+      name={name}
+      words={viewerWords(rules.sight[state])}
+      chosen={rules.sight[state]}
+      choices={sightRoles.map((role) => [role, `${role}s`] as const)}
+      marked={differs(props, `sight.${state}`)}
+      onChoose={(roles) => change({ sight: { ...rules.sight, [state]: roles } })}
+    />
   );
   return (
     <p>
-      {rules.numbering === 'stepped' ? 'Drafts are' : 'Unpublished versions are'} seen by {sight('draft', 'Who sees drafts')}, versions in approval by {sight('inApproval', 'Who sees versions in approval')}, rejected ones by {sight('rejected', 'Who sees rejected versions')}.
-      Readers see <Choice onHover name="Readers and superseded versions" value={String(rules.readersSeePast)} marked={differs(props, 'readersSeePast')}
-        choices={[['false', 'only what is in force'], ['true', 'superseded versions too']]} onChoose={(value) => change({ readersSeePast: value === 'true' })} />.
+      Beside the document's team and controllers,{' '}
+      {rules.numbering === 'stepped' ? 'drafts are' : 'unpublished versions are'} seen by{' '}
+      {sight('draft', 'Who sees drafts')}, versions in approval by{' '}
+      {sight('inApproval', 'Who sees versions in approval')}, rejected ones by{' '}
+      {sight('rejected', 'Who sees rejected versions')}. Readers see{' '}
+      <Choice
+        onHover
+        name="Readers and superseded versions"
+        value={String(rules.readersSeePast)}
+        marked={differs(props, 'readersSeePast')}
+        choices={[
+          ['false', 'only what is in force'],
+          ['true', 'superseded versions too'],
+        ]}
+        onChoose={(value) => change({ readersSeePast: value === 'true' })}
+      />
+      .
     </p>
   );
 }
@@ -125,42 +306,163 @@ function Kept(props: Props) {
   const { keep } = rules;
   const set = (changed: Partial<Rulebook['keep']>): void => change({ keep: { ...keep, ...changed } });
   const none = rules.numbering === 'none';
+  const example = useMemo(() => {
+    const admitted = admitRulebook(rules);
+    return isRefusal(admitted) ? '' : keptExample(rules, new Date());
+  }, [rules]);
   return (
     <>
       <p>
-        Beside what is in force, <LimitField name="Published versions kept" none="all" value={none ? 0 : keep.published} disabled={none} marked={differs(props, 'keep.published')} onChange={(published) => set({ published })} /> published {keep.published === 1 ? 'version stays' : 'versions stay'};
-        a draft outlives <LimitField name="Publications a draft outlives" none="all" value={keep.draftsOutlive} marked={differs(props, 'keep.draftsOutlive')} onChange={(draftsOutlive) => set({ draftsOutlive })} /> {keep.draftsOutlive === 1 ? 'publication' : 'publications'},
-        and of those before a publication <LimitField name="Drafts kept of a group" none="all" least={1} value={keep.draftsPerMajor} marked={differs(props, 'keep.draftsPerMajor')} onChange={(draftsPerMajor) => set({ draftsPerMajor })} /> {keep.draftsPerMajor === 1 ? 'stays' : 'stay'}.{' '}
-        <Choice onHover name="Spared while young" value={keep.spareYoungerThan ?? ''} marked={differs(props, 'keep.spareYoungerThan')} choices={ages(keep.spareYoungerThan)} onChoose={(age) => set({ spareYoungerThan: age || null })} /> goes.
-        What is thinned can be recovered for <LimitField name="Days on the shelf" none="no" value={rules.graceDays} marked={differs(props, 'graceDays')} onChange={(graceDays) => change({ graceDays: graceDays ?? 0 })} /> days.
-        The library may keep <Choice onHover name="Allowance" value={String(rules.allowanceBytes)} marked={differs(props, 'allowanceBytes')} choices={sizes(rules.allowanceBytes, 'as much as it needs', [10, 100, 1000, 10_000, 100_000])} onChoose={(size) => change({ allowanceBytes: sizeOf(size) })} />.
+        Beside what is in force,{' '}
+        <LimitField
+          name="Published versions kept"
+          none="all"
+          value={none ? 0 : keep.published}
+          disabled={none}
+          marked={differs(props, 'keep.published')}
+          onChange={(published) => set({ published })}
+        />{' '}
+        published {keep.published === 1 ? 'version stays' : 'versions stay'}; drafts stay{' '}
+        <Choice
+          onHover
+          name="How long drafts stay"
+          value={keep.drafts.stay}
+          marked={differs(props, 'keep.drafts.stay')}
+          choices={stays(keep.drafts.stay)}
+          onChoose={(stay) => set({ drafts: { ...keep.drafts, stay } })}
+        />
+        ,{' '}
+        <LimitField
+          name="Drafts kept of each published version"
+          none="all"
+          least={1}
+          value={keep.drafts.newest}
+          marked={differs(props, 'keep.drafts.newest')}
+          onChange={(newest) => set({ drafts: { ...keep.drafts, newest } })}
+        />{' '}
+        of each. {keep.spareYoungerThan !== null && 'Of what is older than '}
+        <Choice
+          onHover
+          name="Spared while young"
+          value={keep.spareYoungerThan ?? ''}
+          marked={differs(props, 'keep.spareYoungerThan')}
+          choices={ages(keep.spareYoungerThan)}
+          onChoose={(age) => set({ spareYoungerThan: age || null })}
+        />
+        {keep.spareYoungerThan !== null && ', everything'} else is thinned, after{' '}
+        <LimitField
+          name="Days on the shelf"
+          none="no"
+          value={rules.graceDays}
+          marked={differs(props, 'graceDays')}
+          onChange={(graceDays) => change({ graceDays: graceDays ?? 0 })}
+        />{' '}
+        days on the recovery shelf. The library may keep{' '}
+        <Choice
+          onHover
+          name="Allowance"
+          value={String(rules.allowanceBytes)}
+          marked={differs(props, 'allowanceBytes')}
+          choices={sizes(rules.allowanceBytes, 'as much as it needs', [10, 100, 1000, 10_000, 100_000])}
+          onChoose={(size) => change({ allowanceBytes: sizeOf(size) })}
+        />
+        .
       </p>
-      {none ? <p className="why">Documents without numbers have one current version; how many published ones stay does not apply.</p> : (
-        <p className="why presets">
-          {pace && pace.own.length > 0 && <>A year of publications of the busiest document here is {pace.busiest}: {pace.own.map((preset) => <Preset key={preset.why} preset={preset} chosen={keep.published} onChoose={(published) => set({ published })} />)}</>}
-          Rules of thumb: {pace?.thumb.map((preset) => <Preset key={preset.why} preset={preset} chosen={keep.published} onChoose={(published) => set({ published })} />)} <button type="button" className="quiet" onClick={() => set({ published: null })}>all</button>
+      {none ? (
+        <p className="why">
+          Documents without numbers have one current version; how many published ones stay does not apply.
+        </p>
+      ) : (
+        <>
+          <p className="why">Each document counts for itself. {example}</p>
+          <p className="why presets">
+            {pace && pace.presets.length > 0 && (
+              <>
+                The busiest document here is published {pace.busiest} {pace.busiest === 1 ? 'time' : 'times'}{' '}
+                a year:{' '}
+                {pace.presets.map((preset) => (
+                  <Preset
+                    key={preset.why}
+                    preset={preset}
+                    chosen={keep.published}
+                    onChoose={(published) => set({ published })}
+                  />
+                ))}
+              </>
+            )}
+            <button type="button" className="quiet" onClick={() => set({ published: null })}>
+              keep all
+            </button>
+          </p>
+        </>
+      )}
+      {rules.numbering === 'whole' && (
+        <p className="why">
+          Whole numbers have no drafts between them; the limits on drafts hold for rejected versions.
         </p>
       )}
-      {rules.numbering === 'whole' && <p className="why">Whole numbers have no drafts between them; the limits on drafts hold for rejected versions.</p>}
     </>
   );
 }
 
-function Preset({ preset, chosen, onChoose }: { preset: PaceView['own'][number]; chosen: number | null; onChoose: (published: number) => void }) {
-  return <><button type="button" className="quiet preset" aria-pressed={chosen === preset.published} onClick={() => onChoose(preset.published)}><strong>{preset.published}</strong> {preset.why}</button> </>;
+function Preset({
+  preset,
+  chosen,
+  onChoose,
+}: {
+  preset: PaceView['presets'][number];
+  chosen: number | null;
+  onChoose: (published: number) => void;
+}) {
+  return (
+    <>
+      <button
+        type="button"
+        className="quiet preset"
+        aria-pressed={chosen === preset.published}
+        onClick={() => onChoose(preset.published)}
+      >
+        <strong>{preset.published}</strong> {preset.why}
+      </button>{' '}
+    </>
+  );
 }
 
 const megabyte = 1_000_000;
 function sizes(present: number | null, none: string, megabytes: readonly number[]): [string, string][] {
-  const offered = [...new Set([...megabytes.map((size) => size * megabyte), ...(present === null ? [] : [present])])].sort((a, b) => a - b);
+  const offered = [
+    ...new Set([...megabytes.map((size) => size * megabyte), ...(present === null ? [] : [present])]),
+  ].sort((a, b) => a - b);
   return [['null', none], ...offered.map((size): [string, string] => [String(size), `up to ${bytes(size)}`])];
 }
 const sizeOf = (value: string): number | null => (value === 'null' ? null : Number(value));
 
 function ages(present: string | null): [string, string][] {
-  const offered = [...new Set(['P30D', 'P90D', 'P180D', 'P1Y', ...(present === null ? [] : [present])])];
-  return [['', 'Whatever its age, the rest'], ...offered.map((age): [string, string] => {
-    const duration = parseDuration(age);
-    return [age, `Nothing younger than ${duration ? durationWords(duration) : age}`];
-  })];
+  return [['', 'Everything'], ...durations(present).map((age): [string, string] => [age, inWords(age)])];
+}
+
+const stayWords: Record<(typeof draftStays)[number], string> = {
+  all: 'always',
+  withTheirVersion: 'with the published version they led to',
+  untilPublished: 'until the version they led to is published',
+};
+
+function stays(present: string): [string, string][] {
+  const fixed = draftStays.map((stay): [string, string] => [stay, stayWords[stay]]);
+  const isFixed = draftStays.some((stay) => stay === present);
+  const after = durations(isFixed ? null : present).map((stay): [string, string] => [
+    stay,
+    `for ${inWords(stay)} after the version they led to is published`,
+  ]);
+  return [...fixed, ...after];
+}
+
+/** Durations that are offered (ISO 8601), with the one that is chosen. */
+const durations = (present: string | null): string[] => [
+  ...new Set(['P30D', 'P90D', 'P180D', 'P1Y', ...(present === null ? [] : [present])]),
+];
+
+function inWords(text: string): string {
+  const duration = parseDuration(text);
+  return duration ? durationWords(duration) : text;
 }

@@ -1,24 +1,64 @@
-import type { RuleChange } from '@polychron/core';
-import { bytes } from '../../shared/when.ts';
+import { type Role, rolesInWords, type RuleChange, sightRoles } from '@polychron/core';
+import { bytes } from '../../ui/when.ts';
 
 /** Rules as people call them, by their path. */
 const names: Record<string, string> = {
-  numbering: 'numbering', custody: 'check-out', custodyDays: 'days of a check-out', saves: 'saves', checkInComment: 'check-in comment',
-  'approval.on': 'approval', 'approval.mode': 'order of approval', 'approval.authorMayApprove': 'authors approving their own', 'approval.approvers': 'approvers', 'approval.publishing': 'who publishes',
-  'sight.draft': 'sight of drafts', 'sight.inApproval': 'sight of versions in approval', 'sight.rejected': 'sight of rejected versions', readersSeePast: 'readers and superseded versions',
-  'keep.published': 'published versions kept', 'keep.draftsOutlive': 'publications a draft outlives', 'keep.draftsPerMajor': 'drafts kept of a group', 'keep.spareYoungerThan': 'spared while young',
-  graceDays: 'days on the shelf', maxFileBytes: 'largest file', allowanceBytes: 'allowance', fields: 'fields',
+  numbering: 'numbering',
+  custody: 'check-out',
+  custodyDays: 'days of a check-out',
+  saves: 'saves',
+  checkInComment: 'check-in comment',
+  'approval.on': 'approval',
+  'approval.mode': 'order of approval',
+  'approval.authorMayApprove': 'authors approving their own',
+  'approval.approvers': 'approvers',
+  'approval.publishing': 'who publishes',
+  'sight.draft': 'sight of drafts',
+  'sight.inApproval': 'sight of versions in approval',
+  'sight.rejected': 'sight of rejected versions',
+  readersSeePast: 'readers and superseded versions',
+  'keep.published': 'published versions kept',
+  'keep.drafts.stay': 'how long drafts stay',
+  'keep.drafts.newest': 'drafts kept of each published version',
+  'keep.spareYoungerThan': 'spared while young',
+  graceDays: 'days on the shelf',
+  maxFileBytes: 'largest file',
+  allowanceBytes: 'allowance',
+  fields: 'fields',
 };
 const values: Record<string, Record<string, string>> = {
   numbering: { none: 'no numbers', whole: '1, 2, 3', stepped: 'stepped' },
-  'approval.mode': { serial: 'in turn', together: 'all together', anyOne: 'any one' }, 'approval.publishing': { onApproval: 'the last approval', byOwner: 'the owner' },
+  'approval.mode': { serial: 'in turn', together: 'all together', anyOne: 'any one' },
+  'approval.publishing': { onApproval: 'the last approval', byOwner: 'the owner' },
+  'keep.drafts.stay': {
+    all: 'always',
+    withTheirVersion: 'with their version',
+    untilPublished: 'until published',
+  },
 };
 
+/** Who sees a kind of version beside the document's team and controllers. */
+export function viewerWords(named: readonly Role[]): string {
+  if (named.length === 0) return 'nobody else';
+  if (sightRoles.every((role) => named.includes(role))) return 'every member';
+  return rolesInWords(sightRoles.filter((role) => named.includes(role)));
+}
+
+/** What no limit means, where it does not mean all. */
+const withoutLimit: Record<string, string> = {
+  custodyDays: 'no end',
+  maxFileBytes: 'none',
+  allowanceBytes: 'none',
+  'keep.spareYoungerThan': 'none',
+};
+
+/** What a rule is called, by its path. */
 export const ruleName = (rule: string): string => names[rule] ?? rule;
 
 /** A rule's value in a word or two. */
 export function ruleValue(rule: string, value: unknown): string {
-  if (value === null) return rule.endsWith('Bytes') || rule === 'keep.spareYoungerThan' ? 'none' : rule === 'custodyDays' ? 'no end' : 'all';
+  if (value === null) return withoutLimit[rule] ?? 'all';
+  if (rule.startsWith('sight.')) return viewerWords(value as Role[]);
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (Array.isArray(value)) return value.length === 0 ? 'nobody' : value.join(', ');
   if (rule.endsWith('Bytes') && typeof value === 'number') return bytes(value);
@@ -26,4 +66,5 @@ export function ruleValue(rule: string, value: unknown): string {
 }
 
 /** What changed, in a line: "published versions kept: all → 200". */
-export const changeWords = ({ rule, from, to }: RuleChange): string => `${ruleName(rule)}: ${ruleValue(rule, from)} → ${ruleValue(rule, to)}`;
+export const changeWords = ({ rule, from, to }: RuleChange): string =>
+  `${ruleName(rule)}: ${ruleValue(rule, from)} → ${ruleValue(rule, to)}`;

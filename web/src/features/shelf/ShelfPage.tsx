@@ -1,15 +1,17 @@
+import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { routes, type ShelfItem } from '@polychron/contract';
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
 import { App } from 'antd';
 import dayjs from 'dayjs';
 import { useState } from 'react';
 import { Link } from 'react-router-dom';
-import { Nowhere } from '../../frame/Nowhere.tsx';
-import { useLibrary } from '../../frame/useLibrary.ts';
-import { call } from '../../shared/api.ts';
-import { Consequences } from '../../shared/Consequences.tsx';
-import { refreshDocument, shelfQuery } from '../../shared/queries.ts';
-import { bytes, date, fullTime } from '../../shared/when.ts';
+import { Nowhere } from '../../ui/Nowhere.tsx';
+import { useLibrary } from '../../parts/useLibrary.ts';
+import { call } from '../../ui/api.ts';
+import { Consequences } from '../../ui/Consequences.tsx';
+import { refreshDocument, shelfQuery } from '../../parts/queries.ts';
+import { bytes, date, fullTime } from '../../ui/when.ts';
+import './shelf.css';
 
 /** Thinned content that can still be recovered, the soonest to go first, each with its clock. */
 export function ShelfPage() {
@@ -25,29 +27,73 @@ export function ShelfPage() {
     <main className="shelf" aria-busy={pages.isFetching}>
       <h1>Recovery shelf of {library.name}</h1>
       <p className="lead">
-        {first && first.total > 0
-          ? <>{first.total.toLocaleString('en')} {first.total === 1 ? 'version' : 'versions'}, {bytes(first.bytes)}. Each goes for good when its days are over; its row in the history stays, with number, author, comment, size and hash.</>
-          : 'Nothing is on the shelf. Content that is thinned waits here before it goes for good.'}
+        {first && first.total > 0 ? (
+          <>
+            {first.total.toLocaleString('en')} {first.total === 1 ? 'version' : 'versions'},{' '}
+            {bytes(first.bytes)}. Each goes for good when its days are over; its row in the history stays,
+            with number, author, comment, size and hash.
+          </>
+        ) : (
+          'Nothing is on the shelf. Content that is thinned waits here before it goes for good.'
+        )}
       </p>
       {items.length > 0 && (
         <table aria-label="Thinned versions">
-          <thead><tr><th>Document</th><th>Version</th><th>Why it was thinned</th><th className="right">Size</th><th>Left</th><th><span className="unseen">Acts</span></th></tr></thead>
+          <thead>
+            <tr>
+              <th>Document</th>
+              <th>Version</th>
+              <th>Why it was thinned</th>
+              <th className="right">Size</th>
+              <th>Left</th>
+              <th>
+                <span className="unseen">Acts</span>
+              </th>
+            </tr>
+          </thead>
           <tbody>
             {items.map((item) => (
               <tr key={item.versionId}>
-                <td><span className="number doc-number">{item.document.number}</span> <Link to={`/${library.code}/documents/${item.document.id}`} className="title">{item.document.title}</Link></td>
-                <td className="number">{item.label}</td>
-                <td>{item.thinned.why}<span className="muted"> · {date(item.thinned.at)}</span></td>
+                <td>
+                  <span className="number doc-number">{item.document.number}</span>{' '}
+                  <Link to={`/${library.code}/documents/${item.document.id}`} className="title">
+                    {item.document.title}
+                  </Link>
+                </td>
+                <td className="number">{numberWords(item.label)}</td>
+                <td>
+                  {item.thinned.why}
+                  <span className="muted"> · {date(item.thinned.at)}</span>
+                </td>
                 <td className="right muted">{bytes(item.size)}</td>
-                <td><Clock thinned={item.thinned} /></td>
-                <td className="right">{first?.mayRecover && <button type="button" className="quiet" aria-label={`Recover ${item.document.number} ${item.label}`} onClick={() => setRecovering(item)}>Recover</button>}</td>
+                <td>
+                  <Clock thinned={item.thinned} />
+                </td>
+                <td className="right">
+                  {first?.mayRecover && (
+                    <button
+                      type="button"
+                      className="quiet"
+                      aria-label={`Recover ${item.document.number} ${numberWords(item.label)}`}
+                      onClick={() => setRecovering(item)}
+                    >
+                      Recover
+                    </button>
+                  )}
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
       )}
-      {recovering && <Recover key={recovering.versionId} item={recovering} onLeave={() => setRecovering(null)} />}
-      {pages.hasNextPage && <button type="button" className="quiet more" onClick={() => void pages.fetchNextPage()}>More</button>}
+      {recovering && (
+        <Recover key={recovering.versionId} item={recovering} onLeave={() => setRecovering(null)} />
+      )}
+      {pages.hasNextPage && (
+        <button type="button" className="quiet more" onClick={() => void pages.fetchNextPage()}>
+          More
+        </button>
+      )}
     </main>
   );
 }
@@ -60,7 +106,9 @@ function Clock({ thinned }: { thinned: ShelfItem['thinned'] }) {
   return (
     <span className="clock" title={`Until ${fullTime(thinned.until)}`}>
       {days > 0 ? `${days} ${days === 1 ? 'day' : 'days'}` : `until ${until.format('HH:mm')}`}
-      <span className="clock-line"><span style={{ width: `${share * 100}%` }} className={share < 0.2 ? 'clock-short' : ''} /></span>
+      <span className="clock-line">
+        <span style={{ width: `${share * 100}%` }} className={share < 0.2 ? 'clock-short' : ''} />
+      </span>
     </span>
   );
 }
@@ -69,13 +117,21 @@ function Recover({ item, onLeave }: { item: ShelfItem; onLeave: () => void }) {
   const client = useQueryClient();
   const { message } = App.useApp();
   const recover = async (reason: string): Promise<void> => {
-    await call(routes.recoverVersion, { params: { id: item.document.id, v: item.versionId }, body: { reason } });
-    void message.success(`${item.document.number} ${item.label} is back, and sheltered.`);
+    await call(routes.recoverVersion, {
+      params: { id: item.document.id, v: item.versionId },
+      body: { reason },
+    });
+    void message.success(`${item.document.number} ${numberWords(item.label)} is back, and sheltered.`);
     await refreshDocument(client, item.document.id);
   };
   return (
-    <Consequences outcomes={[{ label: `Recover ${item.label}`, act: recover, primary: true }]} commentHint="Why is it wanted back?" onLeave={onLeave}>
-      The content of {item.document.number} {item.label} comes back, {bytes(item.size)}. It is sheltered, since the rules would thin it again; ending the shelter lets it go.
+    <Consequences
+      outcomes={[{ label: `Recover ${numberWords(item.label)}`, act: recover, primary: true }]}
+      commentHint="Why is it wanted back?"
+      onLeave={onLeave}
+    >
+      The content of {item.document.number} {numberWords(item.label)} comes back, {bytes(item.size)}. It is
+      sheltered, since the rules would thin it again; ending the shelter lets it go.
     </Consequences>
   );
 }

@@ -1,9 +1,10 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { Tooltip } from 'antd';
 import { Link, useParams } from 'react-router-dom';
-import { Nowhere } from '../../frame/Nowhere.tsx';
-import { documentQuery, visibilityQuery } from '../../shared/queries.ts';
-import { stateWords, VersionNumber } from '../../shared/VersionNumber.tsx';
+import { Nowhere } from '../../ui/Nowhere.tsx';
+import { documentQuery, visibilityQuery } from '../../parts/queries.ts';
+import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
+import './sight.css';
 
 type Shown = Parameters<typeof stateWords>[0];
 
@@ -16,32 +17,52 @@ export function SightPage() {
   if (!pages.data || !document) return null;
   const versions = pages.data.pages.flatMap((page) => page.versions);
   const members = pages.data.pages[0]?.members ?? [];
-  const cells = new Map(pages.data.pages.flatMap((page) => page.members.flatMap((member) => member.sees.map((cell) => [`${member.account} ${cell.version}`, cell] as const))));
+  const cells = new Map(
+    pages.data.pages.flatMap((page) =>
+      page.members.flatMap((member) =>
+        member.sees.map((cell) => [`${member.account} ${cell.version}`, cell] as const),
+      ),
+    ),
+  );
   return (
     <main className="sight">
       <header className="document-head">
         <span className="number doc-number">{document.number}</span>
-        <h1>Who sees <Link to={`/${code}/documents/${id}`}>{document.title}</Link></h1>
+        <h1>
+          Who sees which version of <Link to={`/${code}/documents/${id}`}>{document.title}</Link>
+        </h1>
       </header>
       <div className="sight-frame">
         <table aria-label="Members by versions">
           <thead>
             <tr>
               <th scope="col">Member</th>
-              {versions.map((version) => <th key={version.id} scope="col"><VersionNumber version={version as Shown & { label: string }} /><span className="muted">{stateWords(version as Shown)}</span></th>)}
+              {versions.map((version) => (
+                <th key={version.id} scope="col">
+                  <VersionNumber version={version as Shown & { label: string }} />
+                  <span className="muted">{stateWords(version as Shown)}</span>
+                </th>
+              ))}
             </tr>
           </thead>
           <tbody>
             {members.map((member) => (
               <tr key={member.account}>
-                <th scope="row">{member.name} <span className="muted">{member.roles.join(', ')}</span></th>
+                <th scope="row">
+                  {member.name} <span className="muted">{member.roles.join(', ')}</span>
+                </th>
                 {versions.map((version) => {
                   const cell = cells.get(`${member.account} ${version.label}`);
                   return (
                     <td key={version.id}>
                       {cell && (
                         <Tooltip title={cell.why} trigger={['hover', 'focus']}>
-                          <span tabIndex={0} role="img" className={cell.sees ? 'sees' : 'sees-not'} aria-label={`${cell.sees ? 'sees it' : 'does not see it'}: ${cell.why}`} />
+                          <span
+                            tabIndex={0}
+                            role="img"
+                            className={cell.sees ? 'sees' : 'sees-not'}
+                            aria-label={`${cell.sees ? 'sees it' : 'does not see it'}: ${cell.why}`}
+                          />
                         </Tooltip>
                       )}
                     </td>
@@ -52,8 +73,15 @@ export function SightPage() {
           </tbody>
         </table>
       </div>
-      <p className="muted sight-key"><span className="sees" /> sees it <span className="sees-not" /> does not; the reason stands on each mark.</p>
-      {pages.hasNextPage && <button type="button" className="quiet more" onClick={() => void pages.fetchNextPage()}>Earlier versions</button>}
+      <p className="muted sight-key">
+        <span className="sees" /> sees it <span className="sees-not" /> does not; point at a mark for the
+        reason.
+      </p>
+      {pages.hasNextPage && (
+        <button type="button" className="quiet more" onClick={() => void pages.fetchNextPage()}>
+          Earlier versions
+        </button>
+      )}
     </main>
   );
 }

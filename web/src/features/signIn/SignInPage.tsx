@@ -3,9 +3,10 @@ import { useQueryClient } from '@tanstack/react-query';
 import { Button, Form, Input } from 'antd';
 import { useState } from 'react';
 import { useLocation, useNavigate } from 'react-router-dom';
-import { Mark } from '../../frame/Shell.tsx';
-import { call } from '../../shared/api.ts';
-import { Refusal } from '../../shared/Refusal.tsx';
+import { Mark } from '../../ui/Mark.tsx';
+import { call } from '../../ui/api.ts';
+import { Refusal } from '../../ui/Refusal.tsx';
+import './signIn.css';
 
 /** Sign-in; leads back to where one wanted to go. */
 export function SignInPage() {
@@ -21,18 +22,43 @@ export function SignInPage() {
       await call(routes.signIn, { body });
       client.clear();
       void navigate(state?.from ?? '/', { replace: true });
-    } catch (refusal) { setError(refusal); setBusy(false); }
+    } catch (refusal) {
+      setError(refusal);
+      setBusy(false);
+    }
   };
   return (
     <main className="sign-in">
       <section className="sign-in-form">
-        <h1><Mark /> Polychron</h1>
-        <p className="lead">Which version is in force, who may see the next one, and what happened in between.</p>
-        <Form layout="vertical" requiredMark={false} onFinish={(values: { account: string; password: string }) => void signIn(values)}>
-          <Form.Item label="Account" name="account" rules={[{ required: true, message: 'Type your account.' }]}><Input autoComplete="username" autoFocus maxLength={60} /></Form.Item>
-          <Form.Item label="Password" name="password" rules={[{ required: true, message: 'Type your password.' }]}><Input.Password autoComplete="current-password" maxLength={1000} /></Form.Item>
+        <h1>
+          <Mark /> Polychron
+        </h1>
+        <p className="lead">
+          Which version is in force, who may see the next one, and what happened in between.
+        </p>
+        <Form
+          layout="vertical"
+          requiredMark={false}
+          onFinish={(values: { account: string; password: string }) => void signIn(values)}
+        >
+          <Form.Item
+            label="Account"
+            name="account"
+            rules={[{ required: true, message: 'Type your account.' }]}
+          >
+            <Input autoComplete="username" autoFocus maxLength={60} />
+          </Form.Item>
+          <Form.Item
+            label="Password"
+            name="password"
+            rules={[{ required: true, message: 'Type your password.' }]}
+          >
+            <Input.Password autoComplete="current-password" maxLength={1000} />
+          </Form.Item>
           <Refusal error={error} />
-          <Button type="primary" htmlType="submit" loading={busy}>Sign in</Button>
+          <Button type="primary" htmlType="submit" loading={busy}>
+            Sign in
+          </Button>
         </Form>
       </section>
       <SignInDrawing />
@@ -42,22 +68,58 @@ export function SignInPage() {
 
 /** A Strand as an ornament: drafts rise, one version after another is in force. */
 function SignInDrawing() {
-  const points = [[60, 1], [150, 0], [230, 1], [300, 1], [390, 0], [470, 1], [540, 1], [620, 1], [710, 0]] as const;
+  const points = [
+    [60, 1],
+    [150, 0],
+    [230, 1],
+    [300, 1],
+    [390, 0],
+    [470, 1],
+    [540, 1],
+    [620, 1],
+    [710, 0],
+  ] as const;
   const y = (line: number): number => (line === 0 ? 120 : 220);
   return (
-    <svg className="sign-in-drawing" viewBox="-20 40 940 330" aria-hidden="true" preserveAspectRatio="xMidYMid meet">
+    <svg
+      className="sign-in-drawing"
+      viewBox="-20 40 940 330"
+      aria-hidden="true"
+      preserveAspectRatio="xMidYMid meet"
+    >
       <path className="s-line" d="M20 120H880M20 220H880" />
-      <path className="s-bar" d="M150 120H710" /><path className="s-bar s-bar-governs" d="M710 120H830" />
+      <path className="s-bar" d="M150 120H710" />
+      <path className="s-bar s-bar-governs" d="M710 120H830" />
       {points.map(([x, line], index) => {
         const next = points[index + 1];
-        return line === 1 && next?.[1] === 0 ? <path key={x} className="s-rise" d={`M${x} 220C${(x + next[0]) / 2} 220 ${(x + next[0]) / 2} 120 ${next[0]} 120`} /> : null;
+        return line === 1 && next?.[1] === 0 ? (
+          <path
+            key={x}
+            className="s-rise"
+            d={`M${x} 220C${(x + next[0]) / 2} 220 ${(x + next[0]) / 2} 120 ${next[0]} 120`}
+          />
+        ) : null;
       })}
       <path className="s-arc" d="M150 128C170 330 450 330 470 228" />
-      {points.map(([x]) => <path key={x} className="s-hair" d={`M${x} 226L${x * 0.7 + 60 + (x % 7) * 12} 340`} />)}
+      {points.map(([x]) => (
+        <path key={x} className="s-hair" d={`M${x} 226L${x * 0.7 + 60 + (x % 7) * 12} 340`} />
+      ))}
       <path className="s-axis" d="M20 340H880" />
       <path className="s-now" d="M830 70V346" />
-      {points.map(([x, line], index) => <text key={x} className={line === 0 ? 'd-upper' : 'd-lower'} x={x} y={y(line) - 18}>{['0.1', '1.0', '1.1', '1.2', '2.0', '2.1', '2.2', '2.3', '3.0'][index]}</text>)}
-      {points.map(([x, line]) => <circle key={x} className={line === 0 ? 'd-solid' : 'd-open'} cx={x} cy={y(line)} r={line === 0 ? 10 : 9} />)}
+      {points.map(([x, line], index) => (
+        <text key={x} className={line === 0 ? 'd-upper' : 'd-lower'} x={x} y={y(line) - 18}>
+          {['0.1', '1.0', '1.1', '1.2', '2.0', '2.1', '2.2', '2.3', '3.0'][index]}
+        </text>
+      ))}
+      {points.map(([x, line]) => (
+        <circle
+          key={x}
+          className={line === 0 ? 'd-solid' : 'd-open'}
+          cx={x}
+          cy={y(line)}
+          r={line === 0 ? 10 : 9}
+        />
+      ))}
     </svg>
   );
 }

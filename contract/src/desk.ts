@@ -1,0 +1,83 @@
+import { z } from 'zod';
+import { Comment, DocumentInLibrary, Id, Instant, Level, Person } from './common.ts';
+import { Save } from './custody.ts';
+import { Document, NewDocumentFields } from './documents.ts';
+import { Notice } from './notices.ts';
+
+/** A file on somebody's Desk: an arrival, a loose copy, or what was set aside when a check-out was lifted. */
+export const DeskFile = z.object({
+  id: Id,
+  kind: z.enum(['arrival', 'looseCopy', 'setAside']),
+  fileName: z.string(),
+  size: z.number(),
+  sha256: z.string(),
+  mediaType: z.string(),
+  words: z.number().nullable(),
+  createdAt: Instant,
+  changedAt: Instant,
+  /**
+   * The document it was taken from, or by its mark says it was, where the caller sees that one; with the
+   * version, and the latest they see.
+   */
+  document: DocumentInLibrary.nullable(),
+  base: z.string().nullable(),
+  latest: z.string().nullable(),
+  /** Why the check-out was lifted, and by whom. */
+  reason: z.string().nullable(),
+  by: Person.nullable(),
+  /** Earlier saves, of a copy set aside. */
+  saves: z.array(Save),
+  /** Whether it is a text that can be edited in the page. */
+  editable: z.boolean(),
+});
+
+/** A file put on one's Desk; it comes as the part `file`. */
+export const DeskFileForm = z.strictObject({});
+
+/** A loose copy is asked for without a body. */
+export const LooseCopy = z.strictObject({});
+
+/** One person's page. Each part holds at most 200; `totals` says how many there are. */
+export const Desk = z.object({
+  held: z.array(Document),
+  decisions: z.array(
+    z.object({
+      document: DocumentInLibrary,
+      label: z.string(),
+      submittedBy: Person,
+      at: Instant,
+      comment: z.string(),
+    }),
+  ),
+  cameBack: z.array(
+    z.object({
+      document: DocumentInLibrary,
+      label: z.string(),
+      by: Person,
+      at: Instant,
+      comment: z.string(),
+    }),
+  ),
+  files: z.array(DeskFile),
+  notices: z.array(Notice),
+  unread: z.number(),
+  totals: z.object({
+    held: z.number(),
+    decisions: z.number(),
+    cameBack: z.number(),
+    files: z.number(),
+    notices: z.number(),
+  }),
+});
+
+/** Makes a file of one's own a new document. */
+export const RegisterFile = z.strictObject({
+  library: Id,
+  fields: NewDocumentFields,
+  comment: Comment.default(''),
+  level: Level.optional(),
+});
+
+export type DeskFile = z.output<typeof DeskFile>;
+
+export type Desk = z.output<typeof Desk>;

@@ -1,0 +1,91 @@
+import { z } from 'zod';
+import {
+  ActAnswer,
+  Comment,
+  Id,
+  Instant,
+  Level,
+  OriginKind,
+  Paging,
+  Person,
+  Standing,
+  State,
+  Title,
+  VersionName,
+} from './common.ts';
+
+/** The fields a document carries; a change of them is a version. */
+export const Fields = z.strictObject({
+  title: Title,
+  type: z.string().trim().max(60).optional(),
+  subject: z.array(z.string().trim().min(1).max(60)).max(20).optional(),
+  reviewBy: z.iso.date().optional(),
+});
+
+/** Acts on one version that screens ask about. */
+export const versionActs = ['thin', 'recover', 'shelter', 'unshelter'] as const;
+
+/** A version the caller sees. */
+export const Version = z.object({
+  id: Id,
+  label: z.string(),
+  era: z.number(),
+  major: z.number(),
+  minor: z.number(),
+  state: State,
+  standing: Standing.nullable(),
+  author: Person,
+  at: Instant,
+  comment: z.string(),
+  /** `from` is the label of the version it was made of, where the caller sees that one. */
+  origin: z.object({ kind: OriginKind, from: z.string().nullable() }),
+  size: z.number(),
+  sha256: z.string(),
+  fileName: z.string(),
+  mediaType: z.string(),
+  words: z.number().nullable(),
+  fields: Fields,
+  sheltered: z.boolean(),
+  thinned: z.object({ at: Instant, until: Instant, why: z.string() }).nullable(),
+  inForceFrom: Instant.nullable(),
+  supersededAt: Instant.nullable(),
+  /** Its text fell to under half of the version before that the caller sees. */
+  textFell: z.boolean(),
+  /** Why the caller sees it. */
+  why: z.string(),
+  acts: z.record(z.enum(versionActs), ActAnswer),
+});
+
+/** A part of the versions the caller sees, newest first. */
+export const VersionList = z.object({
+  items: z.array(Version),
+  next: z.string().nullable(),
+  total: z.number(),
+});
+
+/** Which part of a list. */
+export const VersionQuery = z.strictObject(Paging);
+
+/** Which earlier version comes back, and as what. */
+export const Restore = z.strictObject({
+  from: VersionName,
+  level: Level.optional(),
+  comment: Comment.default(''),
+  fields: z.boolean().default(false),
+});
+
+/** Publishes a draft, the latest unless another is named. */
+export const Publish = z.strictObject({
+  version: VersionName.optional(),
+  comment: Comment.default(''),
+  inForceFrom: Instant.optional(),
+});
+
+/** An act on one version's content, with a reason. */
+export const ByHand = z.strictObject({ reason: Comment.default('') });
+
+export type Fields = z.output<typeof Fields>;
+
+export type Version = z.output<typeof Version>;
+
+export type VersionList = z.output<typeof VersionList>;

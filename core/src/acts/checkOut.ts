@@ -1,0 +1,38 @@
+import { type Actor, refuseByRole } from '../rules/roles.ts';
+import { firstRefusal, refuseComment, refusePast, refuseUnfree } from './refusals.ts';
+import { type DocumentState, labelIn, type Outcome } from './state.ts';
+
+const dayInMilliseconds = 86_400_000;
+
+/** Until when a check-out lasts that names no end: the library's days after `now`, or null for no end. */
+export function defaultUntil(custodyDays: number | null, now: Date): Date | null {
+  return custodyDays === null ? null : new Date(now.getTime() + custodyDays * dayInMilliseconds);
+}
+
+/** Why and until when a document is wanted; null leaves both to the library's rules. */
+export interface CheckOut {
+  reason: string | null;
+  until: Date | null;
+}
+
+/** Takes a document into custody: the latest version becomes the base of the working copy. */
+export function checkOut(state: DocumentState, actor: Actor, command: CheckOut, now: Date): Outcome {
+  const { latest } = state;
+  const { reason } = command;
+  const refusal = firstRefusal(
+    refuseByRole(actor, 'checkOut', 'Checking out'),
+    refuseUnfree(state, actor),
+    refuseComment(reason ?? '', false),
+    refusePast(command.until, now),
+  );
+  if (refusal) return refusal;
+  const until = command.until ?? defaultUntil(state.rules.custodyDays, now);
+  const holder = { holderId: actor.id, holderName: actor.name };
+  return {
+    changes: [{ kind: 'openCustody', ...holder, since: now, until, reason, baseId: latest.id }],
+    ledger: {
+      act: 'checkOut',
+      facts: { base: labelIn(state, latest), until: until?.toISOString() ?? null, reason },
+    },
+  };
+}

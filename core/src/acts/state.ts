@@ -1,0 +1,139 @@
+import type { Refusal } from '../document/refusal.ts';
+import type { ContentFacts, State, Thinned, Version, VersionNumber } from '../document/version.ts';
+import type { ApprovalDecision, ApprovalRun, Approver, RunOutcome } from '../rules/approvalRun.ts';
+import { formatLabel } from '../rules/numbering.ts';
+import type { Rulebook } from '../rules/rulebook.ts';
+import type { SightFacts } from '../rules/sight.ts';
+
+/** Who holds a document checked out, since and until when, and on what base. */
+export interface Custody {
+  holderId: string;
+  holderName: string;
+  since: Date;
+  /** Null: without end. */
+  until: Date | null;
+  reason: string | null;
+  base: Version;
+  /** The working copy as last saved, or null while nothing was saved. */
+  workingCopy: ContentFacts | null;
+  saves: number;
+  lastSavedAt: Date | null;
+  /** The sitting in which the last save was kept by itself; null where a person saved it. */
+  sitting: string | null;
+}
+
+/** What a decision about one document is taken on. */
+export interface DocumentState {
+  id: string;
+  number: string;
+  ownerId: string;
+  ownerName: string;
+  coAuthorIds: readonly string[];
+  presentEra: number;
+  latest: Version;
+  inForce: Version | null;
+  /** Published versions whose moment is still to come, oldest first. */
+  scheduled: readonly Version[];
+  /** The open run about the latest version, while that is in approval. */
+  approval: ApprovalRun | null;
+  /** Who is asked to decide: the document's own approvers, else the library's. */
+  approvers: readonly Approver[];
+  /** The highest number used in the present era; the next is always above it. */
+  highest: VersionNumber;
+  custody: Custody | null;
+  /** Bases of copies that were set aside when a check-out was lifted, and are not brought in yet. */
+  setAsideBaseIds: readonly string[];
+  rules: Rulebook;
+  /** Bytes of content the library keeps; null where it has no allowance to hold against them. */
+  bytesKept: number | null;
+}
+
+/** A version to be stored; the store gives it id and sequence. */
+export type NewVersion = Omit<Version, 'id' | 'sequence' | 'thinned' | 'sheltered' | 'supersededAt'>;
+
+/** Stands for the version added in the same decision, wherever a change names a version. */
+export const newVersion = 'new';
+
+/** How a check-out ended. */
+export const custodyEnds = ['checkedIn', 'givenBack', 'lifted'] as const;
+export type CustodyEnd = (typeof custodyEnds)[number];
+
+/** The people of a document, as they are to be; null leaves them as they are. */
+export interface PeopleChange {
+  owner: { id: string; name: string } | null;
+  coAuthorIds: readonly string[] | null;
+  /** The document's own approvers, and who is asked then: those, or the library's where there are none. */
+  approvers: { own: readonly string[]; asked: readonly Approver[] } | null;
+}
+
+/**
+ * What a decision changes; `reduce` says what that makes of a document, and the store keeps it in one
+ * transaction.
+ */
+export type Change =
+  | { kind: 'addVersion'; version: NewVersion }
+  | { kind: 'setState'; versionId: string; state: State }
+  /** Publishes a version under the number it has. */
+  | { kind: 'schedule'; versionId: string; inForceFrom: Date }
+  | { kind: 'comeIntoForce'; versionId: string; at: Date }
+  | { kind: 'supersede'; versionId: string; at: Date }
+  | { kind: 'openRun'; run: ApprovalRun }
+  | { kind: 'decidePost'; personId: string; decision: ApprovalDecision; at: Date; comment: string }
+  | { kind: 'closeRun'; outcome: RunOutcome; at: Date }
+  | { kind: 'thin'; versionId: string; thinned: Thinned }
+  | { kind: 'recover'; versionId: string }
+  | { kind: 'shelter'; versionId: string; sheltered: boolean }
+  | ({ kind: 'openCustody'; baseId: string } & Pick<
+      Custody,
+      'holderId' | 'holderName' | 'since' | 'until' | 'reason'
+    >)
+  | { kind: 'setUntil'; until: Date | null }
+  /** A save; one kept by itself takes the place of the one before of the same sitting. */
+  | { kind: 'saveWorkingCopy'; content: ContentFacts; at: Date; sitting: string | null; replaces: boolean }
+  | { kind: 'emptyWorkingCopy' }
+  | { kind: 'moveBase'; to: 'new' }
+  /** Moves the working copy with its saves to the holder's Desk. */
+  | { kind: 'setAside'; reason: string }
+  | { kind: 'closeCustody'; how: CustodyEnd; reason: string | null }
+  | ({ kind: 'setPeople' } & PeopleChange);
+
+/** What people are told of an act, once: `about` names the occasion. */
+export interface Notice {
+  kind: 'lifted' | 'rejected' | 'toDecide';
+  personIds: readonly string[];
+  about: string;
+  facts: Record<string, string | null>;
+}
+
+/** An accepted command: what changes, what the Ledger says of it, and who is told. */
+export interface Decision {
+  refused?: false;
+  changes: readonly Change[];
+  /** Null for what the Ledger need not tell: a save kept by itself within one sitting. */
+  ledger: { act: string; facts: Record<string, unknown> } | null;
+  notices?: readonly Notice[];
+}
+
+/** What an act answers: what it changes, or why not. */
+export type Outcome = Decision | Refusal;
+
+/** A version's label as it is written in this document now. */
+export const labelIn = (state: Pick<DocumentState, 'presentEra'>, version: VersionNumber): string =>
+  formatLabel(version, state.presentEra);
+
+/** What sight needs to know of one of the document's versions. */
+export function sightFacts(
+  state: Pick<DocumentState, 'presentEra' | 'ownerId' | 'coAuthorIds' | 'custody'>,
+  version: Version,
+): SightFacts {
+  return {
+    label: labelIn(state, version),
+    state: version.state,
+    standing: version.standing,
+    thinned: version.thinned !== null,
+    authorId: version.authorId,
+    ownerId: state.ownerId,
+    coAuthorIds: state.coAuthorIds,
+    holderId: state.custody?.holderId ?? null,
+  };
+}

@@ -1,0 +1,55 @@
+import fc from 'fast-check';
+import { strToU8 } from 'fflate';
+import { cleanFileName, mediaTypeOf, readerOf } from './fileType.ts';
+import { readText } from './text/readText.ts';
+import { textOfReading } from './reading.ts';
+import { crc32 } from './zip/readZip.ts';
+
+test('CRC-32 of "123456789" is CBF43926 (the check value of the CRC catalogue, from memory)', () => {
+  expect(crc32(strToU8('123456789')).toString(16)).toBe('cbf43926');
+});
+
+test.each([
+  ['OP-014 Opening.docx', 'OP-014 Opening.docx'],
+  ['../../etc/passwd', 'passwd'],
+  ['C:\\Users\\me\\plan.docx', 'plan.docx'],
+  ['a\u0000b\u0007c\n.docx', 'abc.docx'],
+  ['rescue 🚡 plan 雪.docx', 'rescue 🚡 plan 雪.docx'],
+  ['gpj.\u202excod.docx', 'gpj.xcod.docx'],
+  ['..', 'document'],
+  ['', 'document'],
+  ['.docx', 'docx'],
+  ['what? "this": <one>|*.docx', 'what- -this-- -one---.docx'],
+])('%j is cleaned to %j', (given, cleaned) => {
+  expect(cleanFileName(given)).toBe(cleaned);
+});
+
+test('a name of 300 characters is shortened and keeps its ending', () => {
+  const name = cleanFileName(`${'x'.repeat(300)}.docx`);
+  expect([...name].length).toBe(120);
+  expect(name.endsWith('.docx')).toBe(true);
+});
+
+test('any name becomes a harmless one, and cleaning twice changes nothing', () => {
+  fc.assert(
+    fc.property(fc.string({ unit: 'binary', maxLength: 400 }), (given) => {
+      const name = cleanFileName(given);
+      expect(name).not.toMatch(/[/\\<>:"|?*\p{Cc}]|^\.|^\s|^$/u);
+      expect([...name].length).toBeLessThanOrEqual(120);
+      expect(cleanFileName(name)).toBe(name);
+    }),
+    { numRuns: 200 },
+  );
+});
+
+test('types go by the ending, whatever its case', () => {
+  expect(mediaTypeOf('A.DOCX')).toMatch(/wordprocessingml/);
+  expect(readerOf(mediaTypeOf('a.docx'))).toBe('docx');
+  expect(readerOf(mediaTypeOf('a.md'))).toBe('text');
+  expect(mediaTypeOf('a.exe')).toBe('application/octet-stream');
+  expect(readerOf(mediaTypeOf('a.exe'))).toBeNull();
+});
+
+test('text files are read line by line, whatever their line ends and byte order mark', () => {
+  expect(textOfReading(readText(strToU8('\ufeffone\r\n\r\ntwo\rthree\n')))).toBe('one\n\ntwo\nthree');
+});

@@ -1,0 +1,104 @@
+/** The one block model that files are read into: what the page shows, and what compare aligns. */
+
+/** A stretch of text in one style; or an image, a note mark, or a field such as the page number. */
+export interface Run {
+  text: string;
+  bold?: boolean;
+  italic?: boolean;
+  underline?: boolean;
+  strike?: boolean;
+  code?: boolean;
+  vertical?: 'super' | 'sub';
+  /** An http, https or mailto address. */
+  href?: string;
+  /** The page number or the number of pages, filled in where it is shown. */
+  field?: 'page' | 'pages';
+  /** Number of the note this mark points at. */
+  note?: number;
+  /** A picture by its part's name in the file, with its size in CSS pixels where the file tells. */
+  image?: { part: string; alt: string; width: number | null; height: number | null };
+}
+
+export interface TextBlock {
+  kind: 'paragraph' | 'heading' | 'listItem';
+  runs: Run[];
+  /** Headings 1 to 6 (0 is the title); list items from 0. */
+  level: number;
+  align?: 'left' | 'center' | 'right' | 'justify';
+  /** A list item's printed mark: "•", "3.", "b)". */
+  marker?: string;
+}
+export interface Cell {
+  blocks: Block[];
+  columns: number;
+  rows: number;
+}
+export interface TableBlock {
+  kind: 'table';
+  rows: { header: boolean; cells: Cell[] }[];
+}
+export interface PageBreak {
+  kind: 'pageBreak';
+}
+export type Block = TextBlock | TableBlock | PageBreak;
+
+/** A header or footer, for all pages, first pages or even pages of a section. */
+export interface Margin {
+  kind: 'header' | 'footer';
+  pages: 'default' | 'first' | 'even';
+  section: number;
+  blocks: Block[];
+}
+export interface Note {
+  number: number;
+  kind: 'footnote' | 'endnote';
+  blocks: Block[];
+}
+
+export interface Reading {
+  format: 'docx' | 'text';
+  blocks: Block[];
+  margins: Margin[];
+  notes: Note[];
+}
+
+/** The plain text of runs; images, note marks and page fields have none. */
+export function textOfRuns(runs: readonly Run[]): string {
+  return runs.map((run) => (run.image || run.note !== undefined || run.field ? '' : run.text)).join('');
+}
+
+/** The plain text of a block, one line a paragraph and tabs between a row's cells. */
+export function textOfBlock(block: Block): string {
+  if (block.kind === 'pageBreak') return '';
+  if (block.kind !== 'table') return textOfRuns(block.runs);
+  return block.rows.map((row) => row.cells.map((cell) => textOfBlocks(cell.blocks)).join('\t')).join('\n');
+}
+/** The plain text of blocks, one line a paragraph. */
+export function textOfBlocks(blocks: readonly Block[]): string {
+  return blocks
+    .filter((block) => block.kind !== 'pageBreak')
+    .map(textOfBlock)
+    .join('\n');
+}
+
+/**
+ * The whole text in reading order: body, then notes. Headers and footers repeat on every page and are left
+ * out.
+ */
+export function textOfReading(reading: Reading): string {
+  return [textOfBlocks(reading.blocks), ...reading.notes.map((note) => textOfBlocks(note.blocks))]
+    .filter(Boolean)
+    .join('\n');
+}
+
+/** Number of words: runs of letters or digits, as a person would count them. */
+export function countWords(text: string): number {
+  return text.match(/[\p{L}\p{N}](?:[\p{L}\p{M}\p{N}'’.,_-]*[\p{L}\p{M}\p{N}])?/gu)?.length ?? 0;
+}
+
+/** Whether two runs look the same. */
+export function sameStyle(a: Run, b: Run): boolean {
+  return styleKeys.every((key) => a[key] === b[key]);
+}
+
+export const styleKeys = ['bold', 'italic', 'underline', 'strike', 'code', 'vertical', 'href'] as const;

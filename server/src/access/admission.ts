@@ -1,0 +1,114 @@
+import { type Act, explainVersion, parseLabel, refuse, refuseByRole, type Version } from '@polychron/core';
+import { Refused } from '../refused.ts';
+import { findHeld, type Held } from '../store/custody.ts';
+import type { Tx } from '../store/database.ts';
+import { loadDocument, lockDocument } from '../store/documents.ts';
+import { findLibrary } from '../store/libraries.ts';
+import type { LibraryRow } from '../store/models.ts';
+import { findVersionNamed, newestVisible } from '../store/versions.ts';
+import { actorIn } from './actor.ts';
+import type { Access, Asker, Caller, LibraryActor } from './caller.ts';
+
+/** What is said of a document that is not there for the caller. */
+export const noDocument = (): Refused =>
+  new Refused(
+    refuse('notFound', 'document-not-found', 'There is no such document, or nothing of it that you may see.'),
+  );
+const noLibrary = (): Refused =>
+  new Refused(
+    refuse('notFound', 'library-not-found', 'There is no such library, or you are not a member of it.'),
+  );
+
+/**
+ * Refuses an act the actor's roles do not allow, `doing` opening the sentence. @throws Refused `role-missing`
+ */
+export function requireRole(actor: LibraryActor, act: Act, doing: string): void {
+  const refusal = refuseByRole(actor, act, doing);
+  if (refusal) throw new Refused(refusal);
+}
+
+/** Refuses whoever is no system administrator. @throws Refused `not-administrator` */
+export function requireAdministrator(caller: Caller, doing: string): void {
+  if (caller.systemAdministrator) return;
+  const reason = `${doing} by a system administrator. Ask one.`;
+  throw new Refused(refuse('forbidden', 'not-administrator', reason));
+}
+
+/**
+ * A library the caller may look at; locked against other changes inside a transaction.
+ * @param options.administrators whether a system administrator may too, without being a member
+ * @throws Refused `library-not-found`
+ */
+export async function accessLibrary(
+  { context, caller }: Asker,
+  libraryId: string,
+  options: { administrators?: boolean; tx?: Tx } = {},
+): Promise<{ library: LibraryRow; actor: LibraryActor }> {
+  const library = await findLibrary(context, libraryId, options.tx);
+  if (!library) throw noLibrary();
+  const actor = await actorIn(context, caller, libraryId, options.tx);
+  const administers = options.administrators && caller.systemAdministrator;
+  if (actor.roles.size === 0 && !administers) throw noLibrary();
+  return { library, actor };
+}
+
+/**
+ * A document the caller sees something of; inside a transaction its head is locked.
+ * @throws Refused `document-not-found`, also where there is one and the caller sees no version of it
+ */
+export async function accessDocument(
+  { context, caller }: Asker,
+  documentId: string,
+  tx?: Tx,
+): Promise<Access> {
+  const document = tx ? await lockDocument(context, documentId, tx) : await loadDocument(context, documentId);
+  if (!document) throw noDocument();
+  const actor = await actorIn(context, caller, document.libraryId, tx);
+  const access = { document, actor };
+  if (!(await seesAny(context, access, tx))) throw noDocument();
+  return access;
+}
+
+async function seesAny(context: Asker['context'], { document, actor }: Access, tx?: Tx): Promise<boolean> {
+  const { id, latest, inForce, rules } = document;
+  if (explainVersion(document, actor, latest).sees) return true;
+  if (inForce && explainVersion(document, actor, inForce).sees) return true;
+  return (await newestVisible(context, { actor, rules }, { documentIds: [id], count: 1 }, tx)).size > 0;
+}
+
+/**
+ * What the caller holds of a document, without loading the document: asked before an upload is read.
+ * @returns null where they hold it not, or are no member any more
+ */
+export async function heldByCaller({ context, caller }: Asker, documentId: string): Promise<Held | null> {
+  const held = await findHeld(context, documentId, caller.id);
+  if (!held) return null;
+  const { roles } = await actorIn(context, caller, held.libraryId);
+  return roles.size > 0 ? held : null;
+}
+
+/**
+ * A version by label (`8.1`, `2~3.0`) or id.
+ * @throws Refused `version-not-found`, alike for one that does not exist and one the caller may not see
+ */
+export async function findVersion(
+  { context }: Pick<Asker, 'context'>,
+  { document, actor }: Access,
+  name: string,
+  tx?: Tx,
+): Promise<Version> {
+  const version = await findVersionNamed(context, document, parseLabel(name) ?? { id: name }, tx);
+  if (version && explainVersion(document, actor, version).sees) return version;
+  const named = name.slice(0, 64);
+  const reason = `${document.number} has no version ${named} that you may see.`;
+  throw new Refused(refuse('notFound', 'version-not-found', reason, { version: named }));
+}
+
+/** A version's content can be asked for only while it is kept. @throws Refused `content-thinned` */
+export function requireContent(version: Version, label: string): Version {
+  if (!version.thinned) return version;
+  const { at, until, why } = version.thinned;
+  const reason = `The content of ${label.slice(0, 64)} was thinned. ${why} Its record stays; until ${until.toISOString()} a controller can recover the content.`;
+  const facts = { at: at.toISOString(), until: until.toISOString(), why };
+  throw new Refused(refuse('conflict', 'content-thinned', reason, facts));
+}

@@ -1,0 +1,33 @@
+import type { Actor } from '@polychron/core';
+import type { Context } from '../context.ts';
+import type { LoadedDocument } from '../store/documents.ts';
+
+/** Who is signed in. */
+export interface Caller {
+  id: string;
+  account: string;
+  name: string;
+  systemAdministrator: boolean;
+  /** Set while a controller only looks, as another person (an account) or role (`role:reader`). */
+  as?: string | undefined;
+}
+
+/**
+ * Somebody in a library. `lookingAs` is set while a controller sees it as somebody else, and can then only
+ * look.
+ */
+export type LibraryActor = Actor & { lookingAs?: string };
+
+/** Somebody looking at or acting on one document. */
+export interface Access {
+  document: LoadedDocument;
+  actor: LibraryActor;
+}
+
+/** Who asks for an act or a read, and of which server. */
+export interface Asker {
+  context: Context;
+  caller: Caller;
+  /** The state the caller acts on (RFC 9110, 13.1.1); left out where any will do. */
+  ifMatch?: string | undefined;
+}

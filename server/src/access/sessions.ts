@@ -1,0 +1,111 @@
+import { createHash, randomBytes } from 'node:crypto';
+import { v7 as newId } from 'uuid';
+import { refuse } from '@polychron/core';
+import type { Context } from '../context.ts';
+import { Refused } from '../refused.ts';
+import { transact } from '../store/database.ts';
+import { appendLedger, ofSite } from '../store/ledger.ts';
+import type { PersonRow } from '../store/models.ts';
+import { findPerson, personById } from '../store/people.ts';
+import {
+  deleteSession,
+  deleteToken,
+  findSession,
+  insertSession,
+  insertToken,
+  type KeptToken,
+  tokensOf,
+  useToken,
+} from '../store/sessions.ts';
+import type { Asker, Caller } from './caller.ts';
+import { hashPassword, verifyPassword } from './passwords.ts';
+
+/** A working week and a day: long enough not to interrupt, short enough for a lost machine. */
+const sessionHours = 24 * 6;
+const hashOf = (secret: string): string => createHash('sha256').update(secret).digest('hex');
+
+const toCaller = ({ id, account, name, systemAdministrator }: PersonRow): Caller => ({
+  id,
+  account,
+  name,
+  systemAdministrator: Boolean(systemAdministrator),
+});
+
+/** Checked against when the account is unknown, so that an answer takes as long as for a known one. */
+let decoy: Promise<string> | null = null;
+
+/**
+ * Opens a session. Only the secret's hash is kept.
+ * @throws Refused `sign-in-failed`, alike for an unknown account and a wrong password
+ */
+export async function signIn(
+  context: Context,
+  account: string,
+  password: string,
+): Promise<{ secret: string; caller: Caller; expires: Date }> {
+  const person = await findPerson(context, account.trim().toLowerCase());
+  decoy ??= hashPassword(randomBytes(12).toString('hex'));
+  const right = await verifyPassword(password, person?.passwordHash ?? (await decoy));
+  if (!person || !right) {
+    const reason = 'Account and password do not match. Check both and try again.';
+    throw new Refused(refuse('forbidden', 'sign-in-failed', reason));
+  }
+  const now = context.clock();
+  const expires = new Date(now.getTime() + sessionHours * 3_600_000);
+  const secret = randomBytes(32).toString('base64url');
+  await transact(context.db, async (tx) => {
+    const session = {
+      tokenHash: hashOf(secret),
+      personId: person.id,
+      createdAt: now,
+      expiresAt: expires,
+    };
+    await insertSession(context, session, tx);
+    const entry = { ...ofSite, at: now, personId: person.id, act: 'signIn', facts: {} };
+    await appendLedger(context, entry, tx);
+  });
+  return { secret, caller: toCaller(person), expires };
+}
+
+/** Who a session's secret belongs to; null when it is unknown or has ended. */
+export async function readSession(
+  context: Context,
+  secret: string,
+): Promise<{ caller: Caller; expires: Date } | null> {
+  const session = await findSession(context, hashOf(secret));
+  if (!session || session.expiresAt.getTime() <= context.clock().getTime()) return null;
+  const person = await personById(context, session.personId);
+  return person && { caller: toCaller(person), expires: session.expiresAt };
+}
+
+/** Ends a session. */
+export async function signOut(context: Context, secret: string): Promise<void> {
+  await deleteSession(context, hashOf(secret));
+}
+
+/** Makes a personal token for scripts; its secret is told this once. */
+export async function makeToken(
+  { context, caller }: Asker,
+  name: string,
+): Promise<{ id: string; name: string; createdAt: Date; secret: string }> {
+  const secret = `poly_${randomBytes(32).toString('base64url')}`;
+  const token = { id: newId(), name, createdAt: context.clock() };
+  await insertToken(context, { ...token, tokenHash: hashOf(secret), personId: caller.id });
+  return { ...token, secret };
+}
+
+/** One's own tokens, newest first. */
+export const listTokens = ({ context, caller }: Asker): Promise<KeptToken[]> => tokensOf(context, caller.id);
+
+/** Revokes one of one's own tokens. */
+export async function revokeToken({ context, caller }: Asker, id: string): Promise<void> {
+  if (await deleteToken(context, caller.id, id)) return;
+  throw new Refused(refuse('notFound', 'token-not-found', 'You have no such token.'));
+}
+
+/** Who a personal token belongs to; null when it is unknown. */
+export async function readToken(context: Context, secret: string): Promise<Caller | null> {
+  const personId = await useToken(context, hashOf(secret), context.clock());
+  const person = personId && (await personById(context, personId));
+  return person ? toCaller(person) : null;
+}

@@ -1,0 +1,121 @@
+import type * as contract from '@polychron/contract';
+import {
+  type ContentFacts,
+  createDocument,
+  type Fields,
+  type Level,
+  type Opening,
+  refuse,
+} from '@polychron/core';
+import { v7 as newId } from 'uuid';
+import { accessLibrary, requireRole } from '../access/admission.ts';
+import type { Asker } from '../access/caller.ts';
+import { storeContent } from '../content/contents.ts';
+import type { StagedFile } from '../content/staging.ts';
+import type { Context } from '../context.ts';
+import { readDocument } from '../reads/document.ts';
+import { accepted, Refused } from '../refused.ts';
+import { isDuplicate, transact, type Tx } from '../store/database.ts';
+import {
+  bytesHeldAgainst,
+  insertDocument,
+  loadApprovers,
+  loadDocument,
+  proposeNumber,
+} from '../store/documents.ts';
+import { keepOpening } from '../store/keepDecision.ts';
+import type { LibraryRow } from '../store/models.ts';
+import { namesOf, nobody } from '../store/people.ts';
+import { loadRules } from '../store/rules.ts';
+import { idsOf, type NamedPeople } from './changeFields.ts';
+import { publish, toldOf } from './perform.ts';
+
+/** A first content that is kept already, or is kept in the document's transaction. */
+export interface FirstContent {
+  facts: ContentFacts;
+  keep(tx: Tx): Promise<void>;
+}
+
+/** A document to be registered; the number is proposed by the library where missing. */
+export interface NewDocument {
+  fields: Fields & NamedPeople & { number?: string | undefined };
+  comment: string;
+  level?: Level | undefined;
+}
+
+/** Lets through whoever registers documents here, before an upload is read. @throws Refused `role-missing` */
+export async function admitCreating(asker: Asker, libraryId: string): Promise<void> {
+  const { actor } = await accessLibrary(asker, libraryId);
+  requireRole(actor, 'create', 'Registering a document');
+}
+
+/** An uploaded file as a first content. */
+export const uploaded = (context: Context, file: StagedFile): FirstContent => ({
+  facts: file.facts,
+  keep: (tx) => storeContent(context, file, file.facts.sha256, tx),
+});
+
+/** Registers a document with its first version. @throws Refused `number-taken` and what core refuses */
+export async function performCreate(
+  asker: Asker,
+  libraryId: string,
+  wanted: NewDocument,
+  content: FirstContent,
+): Promise<contract.Document> {
+  const { context, caller } = asker;
+  const { number } = wanted.fields;
+  const kept = await transact(context.db, async (tx) => {
+    const { library, actor } = await accessLibrary(asker, libraryId, { tx });
+    const by = { personId: caller.id, at: context.clock() };
+    const opening = await openingOf(asker, library, wanted, tx);
+    const { number: _, owner: __, coAuthors, approvers, ...fields } = wanted.fields;
+    const command = { content: content.facts, fields, comment: wanted.comment, level: wanted.level };
+    const decision = accepted(createDocument(opening, actor, command, by.at));
+    await content.keep(tx);
+    const people = {
+      ownerId: opening.owner.id,
+      coAuthorIds: await idsOf(context, libraryId, coAuthors ?? [], tx),
+      approverIds: await idsOf(context, libraryId, approvers ?? [], tx),
+    };
+    const { id, number: given } = opening;
+    await insertDocument(context, { id, libraryId, number: given, createdAt: by.at, ...people }, tx);
+    const facts = { ...decision.ledger?.facts, number: given };
+    const recorded = { ...decision, ledger: { act: 'create', facts } };
+    const reduced = await keepOpening(context, { ...opening, libraryId }, recorded, { by, tx });
+    return { id, decision, reduced };
+  }).catch((error: unknown) => {
+    if (!isDuplicate(error)) throw error;
+    const reason = `This library has a document ${number ?? ''} already, perhaps one you may not see. Choose another number.`;
+    throw new Refused(refuse('conflict', 'number-taken', reason, { number }));
+  });
+  const document = await loadDocument(context, kept.id);
+  if (document) publish(context, document, [toldOf(document, kept.decision, kept.reduced)]);
+  return (await readDocument(asker, kept.id)).view;
+}
+
+async function openingOf(
+  { context, caller }: Asker,
+  library: LibraryRow,
+  { fields }: NewDocument,
+  tx: Tx,
+): Promise<Opening> {
+  const id = newId();
+  const libraryId = library.id;
+  const rules = await loadRules(context, libraryId, tx);
+  const ids = (accounts: readonly string[] = []): Promise<string[]> =>
+    idsOf(context, libraryId, accounts, tx);
+  const [ownerId = caller.id] = await ids(fields.owner === undefined ? [] : [fields.owner]);
+  const { name } = (await namesOf(context, [ownerId], tx)).get(ownerId) ?? nobody;
+  const approverIds = await ids(fields.approvers);
+  const libraries = new Map([[libraryId, { rules }]]);
+  const approvers = await loadApprovers(context, [{ id, libraryId, approverIds }], libraries, tx);
+  return {
+    id,
+    number: fields.number ?? (await proposeNumber(context, library, tx)),
+    owner: { id: ownerId, name },
+    coAuthorIds: await ids(fields.coAuthors),
+    approvers: approvers.get(id) ?? [],
+    rules,
+    bytesKept: await bytesHeldAgainst(context, libraryId, rules, tx),
+  };
+}

@@ -1,0 +1,139 @@
+import type * as contract from '@polychron/contract';
+import { type ContentFacts, explainVersion, refuse, rolesFor } from '@polychron/core';
+import { accessDocument, findVersion, requireContent } from '../access/admission.ts';
+import type { Asker } from '../access/caller.ts';
+import { contentTag, matches } from '../access/preconditions.ts';
+import { storeContent } from '../content/contents.ts';
+import type { StagedFile } from '../content/staging.ts';
+import { noFile, readDeskFile } from '../reads/deskFiles.ts';
+import { documentNames } from '../reads/documentNames.ts';
+import { Refused } from '../refused.ts';
+import { transact, type Tx } from '../store/database.ts';
+import {
+  countDeskFiles,
+  type DeskFile,
+  deleteDeskFile,
+  findDeskFile,
+  insertDeskFile,
+  updateDeskFile,
+} from '../store/deskFiles.ts';
+import { loadDocument } from '../store/documents.ts';
+import { appendLedger } from '../store/ledger.ts';
+import { mayAnywhere } from '../store/members.ts';
+import { findVersionAnywhere } from '../store/versions.ts';
+import { stagedFile } from './checkIn.ts';
+import { markIn } from './marks.ts';
+
+/** Files a person may keep on their Desk; it is a place to pass through. */
+const maximumFiles = 1000;
+
+async function refuseFullDesk({ context, caller }: Asker): Promise<void> {
+  if ((await countDeskFiles(context, caller.id)) < maximumFiles) return;
+  const reason = `Your Desk holds ${maximumFiles} files. Bring some into a library, or throw some away.`;
+  throw new Refused(refuse('conflict', 'desk-full', reason));
+}
+
+/** Lets through, before an upload is read, whoever works in a library and has room on their Desk. */
+export async function admitArrival(asker: Asker): Promise<void> {
+  if (!(await mayAnywhere(asker.context, asker.caller.id, 'create'))) {
+    const needs = rolesFor('create');
+    const reason = `Uploading is for ${needs} of a library; you are neither in any.`;
+    throw new Refused(refuse('forbidden', 'role-missing', reason, { needs }));
+  }
+  await refuseFullDesk(asker);
+}
+
+/**
+ * Puts a file on the caller's Desk. One that says which version it was taken from is kept with that, where
+ * they see it.
+ */
+export async function performArrival(asker: Asker, file: StagedFile): Promise<contract.DeskFile> {
+  const { context } = asker;
+  const mark = await markIn(context, stagedFile(file));
+  const base = mark && (await findVersionAnywhere(context, mark.versionId));
+  const seen = base && (await documentNames(asker, [base.documentId])).get(base.documentId);
+  const sees = base && seen && explainVersion(seen.access.document, seen.access.actor, base.version).sees;
+  const taken = sees
+    ? { documentId: base.documentId, baseId: base.version.id }
+    : { documentId: null, baseId: null };
+  return keepFile(asker, { kind: 'arrival', content: file.facts, ...taken }, (tx) =>
+    storeContent(context, file, file.facts.sha256, tx),
+  );
+}
+
+/** A private copy of a version the caller sees. */
+export async function performLooseCopy(
+  asker: Asker,
+  documentId: string,
+  name: string,
+): Promise<contract.DeskFile> {
+  await refuseFullDesk(asker);
+  const access = await accessDocument(asker, documentId);
+  const { id, content } = requireContent(await findVersion(asker, access, name), name);
+  return keepFile(asker, { kind: 'looseCopy', documentId, baseId: id, content });
+}
+
+async function keepFile(
+  asker: Asker,
+  file: Pick<DeskFile, 'kind' | 'documentId' | 'baseId'> & { content: ContentFacts },
+  keep?: (tx: Tx) => Promise<void>,
+): Promise<contract.DeskFile> {
+  const { context, caller } = asker;
+  const id = await transact(context.db, async (tx) => {
+    await keep?.(tx);
+    return insertDeskFile(context, caller.id, { ...file, createdAt: context.clock() }, tx);
+  });
+  return readDeskFile(asker, id);
+}
+
+/**
+ * Writes a file of one's own anew. A loose copy has no versions: what it said before is gone. `ifMatch` names
+ * the content it was edited from.
+ */
+export async function performSaveDeskFile(
+  asker: Asker,
+  id: string,
+  file: StagedFile,
+): Promise<contract.DeskFile> {
+  const { context, caller, ifMatch } = asker;
+  await transact(context.db, async (tx) => {
+    const kept = await findDeskFile(context, caller.id, id, tx);
+    if (!kept) throw noFile();
+    refuseSetAside(kept);
+    refuseOtherContent(kept, ifMatch);
+    await storeContent(context, file, file.facts.sha256, tx);
+    await updateDeskFile(context, id, { content: file.facts, changedAt: context.clock() }, tx);
+  });
+  return readDeskFile(asker, id);
+}
+
+function refuseSetAside({ kind }: DeskFile): void {
+  if (kind !== 'setAside') return;
+  const reason =
+    'A copy that was set aside stays as it is until it is brought in. Take a loose copy, or check the document out, to work on.';
+  throw new Refused(refuse('conflict', 'set-aside', reason));
+}
+
+function refuseOtherContent({ content }: DeskFile, ifMatch: string | undefined): void {
+  const present = content.sha256;
+  if (matches(ifMatch, contentTag(present))) return;
+  const reason =
+    'The file was saved from elsewhere since this text was loaded. Load it, or save your text over it.';
+  throw new Refused(refuse('stale', 'working-copy-changed', reason, { present }));
+}
+
+/** Throws a file of one's own away; one set aside is told to the document's Ledger. */
+export async function performRemoveDeskFile({ context, caller }: Asker, id: string): Promise<void> {
+  await transact(context.db, async (tx) => {
+    const file = await findDeskFile(context, caller.id, id, tx);
+    if (!file) throw noFile();
+    await deleteDeskFile(context, caller.id, file, tx);
+    if (file.kind !== 'setAside' || file.documentId === null) return;
+    const document = await loadDocument(context, file.documentId);
+    if (!document) return;
+    const { sha256, size } = file.content;
+    const of = { libraryId: document.libraryId, documentId: document.id, personId: caller.id };
+    const entry = { ...of, at: context.clock(), act: 'dropSetAside', facts: { sha256, size } };
+    await appendLedger(context, entry, tx);
+  });
+}

@@ -1,0 +1,73 @@
+import { v7 as newId } from 'uuid';
+import type * as contract from '@polychron/contract';
+import { refuse } from '@polychron/core';
+import { requireAdministrator } from '../access/admission.ts';
+import type { Asker } from '../access/caller.ts';
+import { Refused } from '../refused.ts';
+import { transact, type Tx } from '../store/database.ts';
+import {
+  deleteGroup,
+  isGroupNameTaken,
+  keepGroup,
+  librariesOfGroup,
+  listGroups,
+  lockGroup,
+} from '../store/groups.ts';
+import { appendLedger, ofSite } from '../store/ledger.ts';
+import type { Store } from '../store/store.ts';
+import { idsOfAll, refuseUnmanaged } from './setMembers.ts';
+
+const managing = 'People and groups are managed';
+const noGroup = (): Refused => new Refused(refuse('notFound', 'group-not-found', 'There is no such group.'));
+
+/**
+ * Makes a group, or changes the one present: its name and who is in it. @throws Refused `name-taken`,
+ * `group-not-found`
+ */
+export async function performSaveGroup(
+  asker: Asker,
+  present: string | null,
+  body: { name: string; people: string[] },
+): Promise<contract.Group> {
+  const { context, caller } = asker;
+  requireAdministrator(caller, managing);
+  const { name } = body;
+  const id = present ?? newId();
+  const at = context.clock();
+  await transact(context.db, async (tx) => {
+    if (present !== null) await lockedName(context, present, tx);
+    if (await isGroupNameTaken(context, { id, name }, tx)) {
+      const reason = `There is a group ${name} already. Choose another name.`;
+      throw new Refused(refuse('conflict', 'name-taken', reason, { name }));
+    }
+    const personIds = [...(await idsOfAll(context, 'people', body.people, tx)).values()];
+    const createdAt = present === null ? at : null;
+    await keepGroup(context, { id, name, personIds, createdAt }, tx);
+    await refuseUnmanaged(context, await librariesOfGroup(context, id, tx), tx);
+    const act = present === null ? 'addGroup' : 'changeGroup';
+    const facts = { group: name, people: [...body.people].sort() };
+    await appendLedger(context, { ...ofSite, at, personId: caller.id, act, facts }, tx);
+  });
+  const [group] = await listGroups(context, id);
+  if (!group) throw noGroup();
+  return group;
+}
+
+/** Removes a group with the roles it held. @throws Refused `last-controller`, `group-not-found` */
+export async function performRemoveGroup({ context, caller }: Asker, id: string): Promise<void> {
+  requireAdministrator(caller, managing);
+  await transact(context.db, async (tx) => {
+    const group = await lockedName(context, id, tx);
+    const libraries = await librariesOfGroup(context, id, tx);
+    await deleteGroup(context, id, tx);
+    await refuseUnmanaged(context, libraries, tx);
+    const entry = { ...ofSite, at: context.clock(), personId: caller.id };
+    await appendLedger(context, { ...entry, act: 'removeGroup', facts: { group } }, tx);
+  });
+}
+
+async function lockedName(store: Store, id: string, tx: Tx): Promise<string> {
+  const name = await lockGroup(store, id, tx);
+  if (name === null) throw noGroup();
+  return name;
+}

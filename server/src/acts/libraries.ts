@@ -1,0 +1,68 @@
+import type * as contract from '@polychron/contract';
+import { admitRulebook, type AskedRulebook, refuse } from '@polychron/core';
+import { v7 as newId } from 'uuid';
+import { accessLibrary, requireAdministrator, requireRole } from '../access/admission.ts';
+import type { Asker } from '../access/caller.ts';
+import { refuseStale } from '../access/preconditions.ts';
+import { libraryTag, readLibrary } from '../reads/libraries.ts';
+import { withKnownApprovers } from '../reads/proposedRules.ts';
+import { accepted, Refused } from '../refused.ts';
+import { isDuplicate, transact } from '../store/database.ts';
+import { appendLedger } from '../store/ledger.ts';
+import { insertLibrary, updateLibrary } from '../store/libraries.ts';
+import { addRevision } from '../store/rules.ts';
+
+/** A library to be made. */
+export interface NewLibrary {
+  name: string;
+  code: string;
+  purpose: string;
+  rulebook: AskedRulebook;
+}
+
+/**
+ * Makes a library with its first Rulebook; whoever makes it becomes no member by that. @throws Refused
+ * `code-taken`
+ */
+export async function performCreateLibrary(asker: Asker, wanted: NewLibrary): Promise<contract.Library> {
+  const { context, caller } = asker;
+  requireAdministrator(caller, 'New libraries are made');
+  const rulebook = accepted(admitRulebook(wanted.rulebook));
+  const { name, code, purpose } = wanted;
+  const id = newId();
+  const at = context.clock();
+  try {
+    await transact(context.db, async (tx) => {
+      await withKnownApprovers(context, rulebook, tx);
+      await insertLibrary(context, { id, code, name, purpose, createdAt: at }, tx);
+      const first = { revision: 1, rulebook, personId: caller.id, at, reason: 'New library' };
+      await addRevision(context, id, first, tx);
+      const of = { at, personId: caller.id, libraryId: id, documentId: null };
+      await appendLedger(context, { ...of, act: 'createLibrary', facts: { code, name } }, tx);
+    });
+  } catch (error) {
+    if (!isDuplicate(error)) throw error;
+    const reason = `There is a library with the code ${code} already. Choose another.`;
+    throw new Refused(refuse('conflict', 'code-taken', reason, { code }));
+  }
+  return (await readLibrary(asker, id)).view;
+}
+
+/** Changes a library's name or purpose. */
+export async function performChangeLibrary(
+  asker: Asker,
+  id: string,
+  patch: { name?: string | undefined; purpose?: string | undefined },
+): Promise<contract.Library> {
+  const { context, caller, ifMatch } = asker;
+  await transact(context.db, async (tx) => {
+    const { library, actor } = await accessLibrary(asker, id, { tx });
+    requireRole(actor, 'changeLibrary', 'Changing the library');
+    refuseStale(ifMatch, libraryTag(library), { now: library.name });
+    const { name = library.name, purpose = library.purpose } = patch;
+    await updateLibrary(context, id, { name, purpose }, tx);
+    const of = { at: context.clock(), personId: caller.id, libraryId: id, documentId: null };
+    await appendLedger(context, { ...of, act: 'changeLibrary', facts: { ...patch } }, tx);
+  });
+  return (await readLibrary(asker, id)).view;
+}

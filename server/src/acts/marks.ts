@@ -1,0 +1,78 @@
+import {
+  carriesMark,
+  type ContentFacts,
+  type Incoming,
+  largestMarked,
+  type Taken,
+  type VersionMark,
+} from '@polychron/core';
+import { readContent } from '../content/contents.ts';
+import type { Context } from '../context.ts';
+import { findVersionAnywhere } from '../store/versions.ts';
+
+/** A file given to an act, before it is a version. */
+export interface GivenFile {
+  facts: ContentFacts;
+  bytes: () => Promise<Uint8Array>;
+}
+
+/** What a file says of itself, held against a content: of which two it was found. */
+export interface Marks {
+  taken: Taken | null;
+  sameButForMark: boolean;
+  given: string;
+  base: string;
+}
+
+const canCarry = (facts: ContentFacts): boolean => carriesMark(facts.fileName) && facts.size <= largestMarked;
+
+/**
+ * What a file says of itself, held against the version it is to replace: the version it was taken from, and
+ * whether it differs from the base in that mark only. Reads files, so it is asked before the act's
+ * transaction; `holding` drops what does not hold any more.
+ */
+export async function marksOf(
+  context: Context,
+  documentId: string,
+  given: GivenFile,
+  base: ContentFacts,
+): Promise<Marks> {
+  const { facts } = given;
+  const none = { taken: null, sameButForMark: false, given: facts.sha256, base: base.sha256 };
+  if (!canCarry(facts)) return none;
+  const { mark, substance } = await context.readers.look(facts.sha256, given.bytes);
+  const named = mark && (await findVersionAnywhere(context, mark.versionId));
+  const own = named?.documentId === documentId ? named.version : null;
+  const ofBase = await substanceOf(context, facts, base);
+  return {
+    ...none,
+    taken: mark && { ...mark, sha256: own?.content.sha256 ?? null },
+    sameButForMark: substance !== null && ofBase === substance,
+  };
+}
+
+/** What the base holds beside its mark; null where it need not be known. */
+async function substanceOf(
+  context: Context,
+  given: ContentFacts,
+  base: ContentFacts,
+): Promise<string | null> {
+  if (base.size > largestMarked || given.sha256 === base.sha256) return null;
+  const look = await context.readers.look(base.sha256, () => readContent(context, base.sha256));
+  return look.substance;
+}
+
+/** What was found of a file, as far as it is still about this file and this base. */
+export function holding(
+  marks: Marks | null,
+  given: ContentFacts,
+  base: ContentFacts,
+): Pick<Incoming, 'taken' | 'sameButForMark'> {
+  if (marks?.given !== given.sha256) return {};
+  return { taken: marks.taken, sameButForMark: marks.sameButForMark && marks.base === base.sha256 };
+}
+
+/** The mark in a file; null for one without. */
+export async function markIn(context: Context, { facts, bytes }: GivenFile): Promise<VersionMark | null> {
+  return canCarry(facts) ? (await context.readers.look(facts.sha256, bytes)).mark : null;
+}

@@ -1,0 +1,66 @@
+import type * as contract from '@polychron/contract';
+import { type ContentFacts, refuse, type Refusal, saveWorkingCopy } from '@polychron/core';
+import { heldByCaller } from '../access/admission.ts';
+import type { Access, Asker } from '../access/caller.ts';
+import { contentTag, matches } from '../access/preconditions.ts';
+import { storeContent } from '../content/contents.ts';
+import type { StagedFile } from '../content/staging.ts';
+import { custodyAnswer, readSave, requireHolder } from '../reads/custody.ts';
+import { perform } from './perform.ts';
+
+/**
+ * Lets only the holder through, before an upload is read; returns the name the document's file is registered
+ * under.
+ */
+export async function admitSave(asker: Asker, documentId: string): Promise<string> {
+  const held = await heldByCaller(asker, documentId);
+  if (held) return held.base.fileName;
+  return (await requireHolder(asker, documentId)).document.latest.content.fileName;
+}
+
+/**
+ * Keeps an edited file as the working copy. `ifMatch` names the working copy it was edited from: another one
+ * since then is refused, so that two windows do not overwrite each other.
+ * @param sitting given by an editor that saves by itself
+ */
+export async function performSave(
+  asker: Asker,
+  documentId: string,
+  file: StagedFile,
+  sitting: string | null = null,
+): Promise<contract.Custody> {
+  const { ifMatch, ...by } = asker;
+  const command = { content: file.facts, sitting };
+  const { access } = await perform(
+    by,
+    documentId,
+    (held, now) => refuseOtherCopy(held, ifMatch) ?? saveWorkingCopy(held.document, held.actor, command, now),
+    (tx) => storeContent(asker.context, file, file.facts.sha256, tx),
+  );
+  return custodyAnswer(asker.context, access);
+}
+
+function refuseOtherCopy(
+  { document: { custody }, actor }: Access,
+  ifMatch: string | undefined,
+): Refusal | null {
+  if (custody?.holderId !== actor.id) return null;
+  const present = (custody.workingCopy ?? custody.base.content).sha256;
+  if (matches(ifMatch, contentTag(present))) return null;
+  const reason =
+    'The working copy was saved from elsewhere since this text was loaded. Load it, or save your text over it.';
+  return refuse('stale', 'working-copy-changed', reason, { present });
+}
+
+/** Makes an earlier save the working copy again, as a new step: the steps in between stay. */
+export async function performGoBackToSave(
+  asker: Asker,
+  documentId: string,
+  position: number,
+): Promise<contract.Custody> {
+  const content: ContentFacts = await readSave(asker, documentId, position);
+  const { access } = await perform(asker, documentId, ({ document, actor }, now) =>
+    saveWorkingCopy(document, actor, { content }, now),
+  );
+  return custodyAnswer(asker.context, access);
+}

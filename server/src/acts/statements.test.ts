@@ -1,0 +1,56 @@
+import type { Options } from 'sequelize';
+import { docxOf } from '../testing/files.ts';
+import { TestServer } from '../testing/server.ts';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await TestServer.start();
+});
+afterAll(async () => {
+  await server.stop();
+  expect(server.logged).toEqual([]);
+});
+
+/** The SQL statements that something is done by. */
+async function statementsOf(doing: () => Promise<unknown>): Promise<string[]> {
+  const statements: string[] = [];
+  // Sequelize logs by its options, which its types do not show.
+  const { options } = server.context.db as unknown as { options: Options };
+  options.logging = (sql) => statements.push(sql.replace(/^Executing \([^)]*\): /, ''));
+  await doing();
+  options.logging = false;
+  return statements;
+}
+const reads = (statements: readonly string[], table: string): number =>
+  statements.filter((sql) => sql.startsWith('SELECT') && sql.includes(`FROM \`${table}\``)).length;
+
+const checkIn = async (documentId: string, level: 'minor' | 'major'): Promise<string[]> => {
+  const agent = await server.as('author');
+  await agent.post(`/api/v1/documents/${documentId}/checkout`).send({}).expect(201);
+  return statementsOf(() =>
+    agent
+      .post(`/api/v1/documents/${documentId}/checkin`)
+      .field({ comment: 'Changed', level })
+      .attach('file', docxOf(`Words ${server.now.getTime()}`), 'op.docx')
+      .expect(201),
+  );
+};
+
+test('a check-in loads its document once, and asks no more of a long history than of a short one', async () => {
+  const library = await server.library({ allowanceBytes: 100_000_000, keep: { published: 50 } });
+  const { id } = await server.document(library);
+  const short = await checkIn(id, 'minor');
+  expect(reads(short, 'heads')).toBe(1);
+  expect(reads(short, 'documents')).toBe(1);
+  expect(short.length).toBeLessThanOrEqual(60);
+  for (let made = 0; made < 12; made += 1) {
+    server.pass(1);
+    await checkIn(id, made % 4 === 3 ? 'major' : 'minor');
+  }
+  server.pass(1);
+  const long = await checkIn(id, 'minor');
+  expect(reads(long, 'heads')).toBe(1);
+  expect(long.length).toBeLessThanOrEqual(short.length + 4);
+  // What a library keeps is a sum of its heads, never of its versions.
+  expect(long.filter((sql) => /SUM\(/.test(sql) && /FROM versions/.test(sql))).toEqual([]);
+});

@@ -1,0 +1,57 @@
+import type * as contract from '@polychron/contract';
+import { isRefusal, upload, type Upload } from '@polychron/core';
+import { accessDocument, findVersion } from '../access/admission.ts';
+import type { Access, Asker } from '../access/caller.ts';
+import { storeContent } from '../content/contents.ts';
+import type { StagedFile } from '../content/staging.ts';
+import { Refused } from '../refused.ts';
+import { stagedFile } from './checkIn.ts';
+import { holding, marksOf } from './marks.ts';
+import { perform, versionAnswer } from './perform.ts';
+
+/** Lets through whoever could upload a version now, before the upload is read. */
+export async function admitUpload(asker: Asker, documentId: string): Promise<Access> {
+  const access = await accessDocument(asker, documentId);
+  const { document, actor } = access;
+  const { latest } = document;
+  const faultless: Upload = {
+    level: 'major',
+    comment: 'x',
+    confirm: ['same-bytes'],
+    keepFileName: false,
+    content: { ...latest.content, size: 0 },
+    basedOn: latest,
+  };
+  const outcome = upload(document, actor, faultless, asker.context.clock());
+  if (isRefusal(outcome)) throw new Refused(outcome);
+  return access;
+}
+
+/** An upload as it is asked for; `basedOn` names the version the file was edited from. */
+export type UploadCommand = Omit<Upload, 'content' | 'basedOn' | 'taken' | 'sameButForMark'> & {
+  basedOn: string;
+};
+
+/** A new version without a check-out, where the rules allow; `admitted` is what `admitUpload` returned. */
+export async function performUpload(
+  asker: Asker,
+  admitted: Access,
+  command: UploadCommand,
+  file: StagedFile,
+): Promise<contract.Version> {
+  const { context } = asker;
+  const { id, latest } = admitted.document;
+  const marks = await marksOf(context, id, stagedFile(file), latest.content);
+  const performed = await perform(
+    asker,
+    id,
+    async (access, now, tx) => {
+      const { document, actor } = access;
+      const said = holding(marks, file.facts, document.latest.content);
+      const basedOn = await findVersion(asker, access, command.basedOn, tx);
+      return upload(document, actor, { ...command, ...said, content: file.facts, basedOn }, now);
+    },
+    (tx) => storeContent(context, file, file.facts.sha256, tx),
+  );
+  return versionAnswer(asker, performed);
+}

@@ -1,0 +1,28 @@
+import type { Context } from './context.ts';
+import { EventBus } from './events/bus.ts';
+import { connect } from './store/database.ts';
+import { defineModels } from './store/models.ts';
+import { Readers } from './workers/readers.ts';
+import { Rehearsals } from './workers/rehearsals.ts';
+
+/** Puts a context together; `closeContext` it when done. */
+export function makeContext(
+  parts: Pick<Context, 'databaseUrl' | 'clock' | 'log' | 'stagingFolder'>,
+): Context {
+  const db = connect(parts.databaseUrl);
+  return {
+    ...parts,
+    db,
+    models: defineModels(db),
+    readers: new Readers(),
+    rehearsals: new Rehearsals(),
+    wake: () => undefined,
+    events: new EventBus(),
+  };
+}
+
+/** Ends threads and connections. */
+export async function closeContext(context: Context): Promise<void> {
+  await Promise.all([context.readers.close(), context.rehearsals.close()]);
+  await context.db.close();
+}

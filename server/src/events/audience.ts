@@ -1,0 +1,26 @@
+import { isHeardBy } from '@polychron/core';
+import { actorIn } from '../access/actor.ts';
+import { accessDocument } from '../access/admission.ts';
+import type { Caller } from '../access/caller.ts';
+import type { Context } from '../context.ts';
+import { Refused } from '../refused.ts';
+import type { Event } from './bus.ts';
+
+/** Whether somebody is of an event's audience: only of what they see, or saw until now. */
+export async function isAddressedTo(context: Context, caller: Caller, event: Event): Promise<boolean> {
+  if (event.kind === 'notices') return event.personIds.includes(caller.id);
+  const actor = await actorIn(context, caller, event.libraryId);
+  if (actor.roles.size === 0) return false;
+  if (event.kind === 'library' || isHeardBy(event.audience, actor)) return true;
+  return event.audience.everyone && seesAnything(context, caller, event.documentId);
+}
+
+async function seesAnything(context: Context, caller: Caller, documentId: string): Promise<boolean> {
+  try {
+    await accessDocument({ context, caller }, documentId);
+    return true;
+  } catch (error) {
+    if (error instanceof Refused) return false;
+    throw error;
+  }
+}

@@ -1,0 +1,35 @@
+import type { Audience } from '@polychron/core';
+import { EventEmitter } from 'node:events';
+
+/** Something that happened, for open pages to read again. */
+export type Event =
+  | { kind: 'document'; documentId: string; libraryId: string; audience: Audience }
+  /** Rules or name of a library, or its long work: every member hears of it. */
+  | { kind: 'library'; libraryId: string }
+  | { kind: 'notices'; personIds: readonly string[] };
+
+/** Carries events from the acts to whoever subscribed. */
+export class EventBus {
+  private readonly emitter = new EventEmitter<{ event: [Event]; end: [] }>().setMaxListeners(0);
+
+  publish(event: Event): void {
+    this.emitter.emit('event', event);
+  }
+
+  /**
+   * Calls back for every event from now on; nothing waits for what the callback does.
+   * @param ended called once, when no more events come
+   * @returns ends the subscription
+   */
+  subscribe(listener: (event: Event) => void, ended: () => void): () => void {
+    this.emitter.on('event', listener).once('end', ended);
+    return () => {
+      this.emitter.off('event', listener).off('end', ended);
+    };
+  }
+
+  /** Ends every subscription. */
+  end(): void {
+    this.emitter.emit('end');
+  }
+}

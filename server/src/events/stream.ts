@@ -1,0 +1,89 @@
+import type { Events } from '@polychron/contract';
+import type { Response } from 'express';
+import type { Caller } from '../access/caller.ts';
+import type { Context } from '../context.ts';
+import { isAddressedTo } from './audience.ts';
+import type { Event } from './bus.ts';
+
+/**
+ * How often a line is sent that says nothing, so that nobody between takes the connection for dead; in
+ * milliseconds.
+ */
+const breathEvery = 25_000;
+/**
+ * A connection ends after so long, in milliseconds; the page connects again, and whoever is not signed in any
+ * more does not.
+ */
+const longest = 15 * 60_000;
+/**
+ * Events that wait to be looked at for one subscriber; one who falls further behind is told to read
+ * everything again.
+ */
+const maximumWaiting = 1000;
+
+const headers = {
+  'Content-Type': 'text/event-stream',
+  'Cache-Control': 'no-store',
+  Connection: 'keep-alive',
+  'X-Accel-Buffering': 'no',
+};
+
+/**
+ * Sends somebody the events they are addressed by (server-sent events, WHATWG HTML, 9.2), until they leave.
+ */
+export async function sendEvents(context: Context, caller: Caller, res: Response): Promise<undefined> {
+  res.status(200).set(headers).flushHeaders();
+  const send = <K extends keyof Events>(name: K, data: Events[K]): void => {
+    res.write(`event: ${name}\ndata: ${JSON.stringify(data)}\n\n`);
+  };
+  send('ready', {});
+  let waiting = 0;
+  let left = false;
+  let work = Promise.resolve();
+  const deliver = async (event: Event): Promise<void> => {
+    if (left) return;
+    if (waiting >= maximumWaiting) send('everything', {});
+    else if (await isAddressedTo(context, caller, event)) sendEvent(send, event);
+  };
+  const receive = (event: Event): void => {
+    if (waiting >= maximumWaiting) return;
+    waiting += 1;
+    work = work
+      .then(() => deliver(event))
+      .catch((error: unknown) => {
+        // What was looked up for somebody who has left, perhaps while the server ends, is missed by nobody.
+        if (!left) context.log.error({ err: error }, 'an event could not be sent');
+      })
+      .finally(() => {
+        waiting -= 1;
+      });
+  };
+  const breath = setInterval(() => res.write(': \n\n'), breathEvery);
+  let over: NodeJS.Timeout | undefined;
+  let unsubscribe = (): void => undefined;
+  await new Promise<void>((resolve) => {
+    unsubscribe = context.events.subscribe(receive, resolve);
+    res.once('close', resolve);
+    over = setTimeout(resolve, longest);
+  });
+  left = true;
+  unsubscribe();
+  clearInterval(breath);
+  clearTimeout(over);
+  res.end();
+  return undefined;
+}
+
+function sendEvent(send: <K extends keyof Events>(name: K, data: Events[K]) => void, event: Event): void {
+  switch (event.kind) {
+    case 'document':
+      send('document', { document: event.documentId, library: event.libraryId });
+      return;
+    case 'library':
+      send('library', { library: event.libraryId });
+      return;
+    case 'notices':
+      send('notices', {});
+      return;
+  }
+}

@@ -1,0 +1,15 @@
+import { routes } from '@polychron/contract';
+import { performCallBack } from '../acts/callBack.ts';
+import { performDecide } from '../acts/decide.ts';
+import { performSubmit } from '../acts/submit.ts';
+import type { ContractRouter } from './router.ts';
+import { momentOf } from './versions.ts';
+
+/** Submitting, deciding, taking back. */
+export function approvalRoutes(router: ContractRouter): void {
+  router.on(routes.submit, ({ asker, params, body }) =>
+    performSubmit(asker, params.id, { ...body, inForceFrom: momentOf(body.inForceFrom) }),
+  );
+  router.on(routes.callBack, ({ asker, params, body }) => performCallBack(asker, params.id, body.comment));
+  router.on(routes.decide, ({ asker, params, body }) => performDecide(asker, params.id, body));
+}

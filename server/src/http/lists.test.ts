@@ -1,0 +1,69 @@
+import { type Route, routes } from '@polychron/contract';
+import { docxOf } from '../testing/files.ts';
+import { TestServer } from '../testing/server.ts';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await TestServer.start();
+});
+afterAll(async () => {
+  await server.stop();
+  expect(server.logged).toEqual([]);
+});
+
+test('a cursor that is none of the list is refused on every list there is', async () => {
+  const library = await server.library();
+  const { id } = await server.document(library, 'a');
+  const agent = await server.as('controller');
+  const lists = Object.entries(routes as Record<string, Route>).filter(
+    ([, { method, query }]) =>
+      method === 'get' && query && 'cursor' in (query as unknown as { shape: object }).shape,
+  );
+  expect(lists.length).toBeGreaterThanOrEqual(8);
+  for (const [name, { path }] of lists) {
+    const address = path.replace('{id}', path.startsWith('/libraries') ? library : id);
+    const answer = await agent.get(`/api/v1${address}`).query({ cursor: 'nonsense' });
+    // Versions are listed after one of them, named by its id: another is not found.
+    const code =
+      path.endsWith('/versions') || path.endsWith('/visibility') ? 'version-not-found' : 'bad-cursor';
+    expect([name, (answer.body as { code: string }).code]).toEqual([name, code]);
+  }
+});
+
+test('the level may be left out where there is no minor one, and nowhere else', async () => {
+  const whole = await server.document(await server.library({ numbering: 'whole' }), 'a', { level: 'major' });
+  const stepped = await server.document(await server.library(), 'a');
+  const agent = await server.as('author');
+  const checkIn = async (id: string) => {
+    await agent.post(`/api/v1/documents/${id}/checkout`).send({}).expect(201);
+    return agent
+      .post(`/api/v1/documents/${id}/checkin`)
+      .field('comment', 'Changed')
+      .attach('file', docxOf('b'), 'op.docx');
+  };
+  expect((await checkIn(whole.id)).body).toMatchObject({ label: '2' });
+  const refused = await checkIn(stepped.id);
+  expect(refused.body).toMatchObject({ code: 'level-missing' });
+});
+
+test('with saves as drafts and the allowance used up the holder still lists, downloads and autosaves; a draft is refused', async () => {
+  const library = await server.library({ saves: 'drafts' });
+  const { id } = await server.document(library, 'a');
+  const agent = await server.as('author');
+  const address = `/api/v1/documents/${id}/checkout`;
+  await agent.post(address).send({}).expect(201);
+  const save = (words: string, query = '') =>
+    agent
+      .put(`${address}/content${query}`)
+      .set('Content-Type', 'application/octet-stream')
+      .send(docxOf(words));
+  await save('typed', '?sitting=first').expect(200);
+  await server.rules(library, { allowanceBytes: 10 });
+  const { items } = (await agent.get(`${address}/saves`).expect(200)).body as {
+    items: { position: number }[];
+  };
+  expect(items).toHaveLength(1);
+  await agent.get(`${address}/saves/${items[0]?.position}/content`).expect(200);
+  await save('typed on', '?sitting=first').expect(200);
+  expect((await save('a draft').expect(409)).body).toMatchObject({ code: 'library-full' });
+});

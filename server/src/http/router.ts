@@ -1,0 +1,114 @@
+import type { Route } from '@polychron/contract';
+import { refuse } from '@polychron/core';
+import { type Request, type Response, Router } from 'express';
+import type { Asker, Caller } from '../access/caller.ts';
+import type { StagedFile } from '../content/staging.ts';
+import type { Context } from '../context.ts';
+import { Refused } from '../refused.ts';
+import { readFileBody, readForm } from './upload.ts';
+
+/**
+ * What a handler is given. Bodies with files are read when the handler asks, after it has checked the
+ * caller's rights.
+ */
+export interface Input<P, Q, B> {
+  params: P;
+  query: Q;
+  body: B;
+  /** Who asks, and on which state they act (If-Match). */
+  asker: Asker;
+  req: Request;
+  res: Response;
+  /** The form with its file. @throws Refused `file-missing` where a file is wanted and none came */
+  form(): Promise<{ body: B; file: StagedFile | null }>;
+  formWithFile(): Promise<{ body: B; file: StagedFile }>;
+  file(fallbackName: string): Promise<StagedFile>;
+}
+type Handler<P, Q, B, A> = (input: Input<P, Q, B>) => Promise<A>;
+
+/**
+ * Connects routes of the contract to handlers: input is parsed by the contract, answers are sent with the
+ * route's status.
+ */
+export class ContractRouter {
+  readonly router = Router();
+
+  constructor(private readonly context: Context) {}
+
+  /** A route whose handler returns a value; `undefined` means the handler has sent the answer itself. */
+  on<P, Q, B, A>(route: Route<P, Q, B, A>, handler: Handler<P, Q, B, A | undefined>): void {
+    this.router[route.method](route.path.replace(/\{(\w+)\}/g, ':$1'), async (req, res) => {
+      const staged: StagedFile[] = [];
+      // Files on their way in are gone before the answer is sent, whatever it is.
+      const removeStaged = async (): Promise<void> => {
+        for (const file of staged.splice(0)) await file.remove();
+      };
+      try {
+        const answer = await handler(this.read(route, req, res, staged));
+        await removeStaged();
+        if (route.status === 204) res.status(204).end();
+        else if (answer !== undefined) res.status(route.status).json(answer);
+      } finally {
+        await removeStaged();
+      }
+    });
+  }
+
+  private read<P, Q, B>(
+    route: Route<P, Q, B>,
+    req: Request,
+    res: Response,
+    staged: StagedFile[],
+  ): Input<P, Q, B> {
+    const { context } = this;
+    const { as, ...asked } = req.query;
+    const caller = callerOf(route, req, route.seenAs ? as : undefined);
+    const query = route.query.parse(route.seenAs ? asked : req.query);
+    const parse = (given: unknown): B => (route.body as NonNullable<typeof route.body>).parse(given);
+    const form = async (): Promise<{ body: B; file: StagedFile | null }> => {
+      const { fields, file } = await readForm(context, req);
+      if (file) staged.push(file);
+      return { body: parse(fields), file };
+    };
+    return {
+      params: parseParams(route, req),
+      query,
+      req,
+      res,
+      asker: { context, caller, ifMatch: req.get('if-match') },
+      body: route.sends === 'json' ? parse(req.body ?? {}) : (undefined as B),
+      form,
+      formWithFile: async () => {
+        const { body, file } = await form();
+        if (file) return { body, file };
+        const reason = 'The form has no file. Send it as the part "file".';
+        throw new Refused(refuse('invalid', 'file-missing', reason));
+      },
+      file: async (fallbackName) => {
+        const file = await readFileBody(context, req, fallbackName);
+        staged.push(file);
+        return file;
+      },
+    };
+  }
+}
+
+/**
+ * Who calls, looking as somebody else where asked. A route open to everybody may be called by nobody. @throws
+ * Refused `not-signed-in`
+ */
+function callerOf(route: Pick<Route, 'open'>, req: Request, as: unknown): Caller {
+  const caller = req.caller ?? null;
+  if (!caller && !route.open) {
+    throw new Refused(refuse('forbidden', 'not-signed-in', 'Sign in first.'));
+  }
+  const looks = caller && typeof as === 'string' && as !== '';
+  return (looks ? { ...caller, as: as.trim() } : caller) as Caller;
+}
+
+/** An id that is none names nothing: 404, not 422. */
+function parseParams<P>(route: Route<P>, req: Request): P {
+  const parsed = route.params.safeParse(req.params);
+  if (parsed.success) return parsed.data;
+  throw new Refused(refuse('notFound', 'not-found', 'There is nothing at this address.'));
+}

@@ -1,0 +1,75 @@
+import { routes } from '@polychron/contract';
+import { refuse } from '@polychron/core';
+import type { Response } from 'express';
+import { performPublish } from '../acts/publish.ts';
+import { performRestore } from '../acts/restore.ts';
+import { performRecover, performShelter, performThin } from '../acts/thinVersion.ts';
+import { compareVersions, readPicture, readReading } from '../reads/reading.ts';
+import { listVersions, type Place, readVersion, readVersionContent } from '../reads/versions.ts';
+import { Refused } from '../refused.ts';
+import type { ContractRouter } from './router.ts';
+import { sendContent } from './sendContent.ts';
+
+/** A moment that was asked for; null where none was. */
+export const momentOf = (instant: string | undefined): Date | null =>
+  instant === undefined ? null : new Date(instant);
+
+/** Versions: reading, comparing, restoring, publishing, thinning. */
+export function versionRoutes(router: ContractRouter): void {
+  router.on(routes.listVersions, ({ asker, params, query }) => listVersions(asker, params.id, query));
+  router.on(routes.readVersion, async ({ asker, params, res }) => {
+    const { view, place } = await readVersion(asker, params.id, params.v);
+    setLinks(res, params.id, place);
+    return view;
+  });
+  router.on(routes.versionContent, async ({ asker, params, query, res }) => {
+    const { version, place, number } = await readVersionContent(asker, params.id, params.v);
+    setLinks(res, params.id, place);
+    const mark = query.marked ? { number, label: place.label, versionId: version.id } : null;
+    return sendContent(asker.context, res, { content: version.content, mark });
+  });
+  router.on(routes.versionReading, ({ asker, params }) => readReading(asker, params.id, params.v));
+  router.on(routes.versionPicture, async ({ asker, params, res }) => {
+    const of = { documentId: params.id, version: params.v };
+    const { mediaType, bytes } = await readPicture(asker, of, params.part);
+    const headers = { 'Content-Type': mediaType, 'Cache-Control': 'private, no-cache' };
+    res.status(200).set(headers).send(Buffer.from(bytes));
+  });
+  router.on(routes.compareVersions, async ({ asker, params, query, req }) => {
+    if (!req.accepts('application/json')) {
+      const reason = 'A comparison comes as application/json.';
+      throw new Refused(refuse('invalid', 'form-not-available', reason));
+    }
+    return compareVersions(asker, params.id, query);
+  });
+  router.on(routes.restore, ({ asker, params, body }) => performRestore(asker, params.id, body));
+  router.on(routes.publish, ({ asker, params, body }) =>
+    performPublish(asker, params.id, { ...body, inForceFrom: momentOf(body.inForceFrom) }),
+  );
+  const named = (params: { id: string; v: string }) => ({ documentId: params.id, name: params.v });
+  router.on(routes.thinVersion, ({ asker, params, body }) => performThin(asker, named(params), body.reason));
+  router.on(routes.recoverVersion, ({ asker, params, body }) =>
+    performRecover(asker, named(params), body.reason),
+  );
+  router.on(routes.shelterVersion, ({ asker, params, body }) =>
+    performShelter(asker, named(params), { ...body, sheltered: true }),
+  );
+  router.on(routes.unshelterVersion, ({ asker, params, body }) =>
+    performShelter(asker, named(params), { ...body, sheltered: false }),
+  );
+}
+
+/** Version links (RFC 8288 with the relations of RFC 5829), only to what the caller sees. */
+function setLinks(res: Response, documentId: string, place: Place): void {
+  const base = `/api/v1/documents/${documentId}`;
+  const to = (label: string): string => `${base}/versions/${encodeURIComponent(label)}`;
+  const links: [relation: string, target: string | null][] = [
+    ['version-history', `${base}/versions`],
+    ['latest-version', to(place.latest)],
+    ['predecessor-version', place.before && to(place.before)],
+    ['successor-version', place.after && to(place.after)],
+    ['working-copy', place.holds ? `${base}/checkout/content` : null],
+  ];
+  const written = links.flatMap(([relation, target]) => (target ? [`<${target}>; rel="${relation}"`] : []));
+  res.set('Link', written.join(', '));
+}

@@ -1,0 +1,111 @@
+import type * as contract from '@polychron/contract';
+import { explainVersion, labelIn, waitingFor } from '@polychron/core';
+import type { Access, Asker } from '../access/caller.ts';
+import type { Context } from '../context.ts';
+import { documentsSentBack, documentsToDecide, lastRejections } from '../store/approvals.ts';
+import { documentsHeldBy } from '../store/custody.ts';
+import { deskFilesOf } from '../store/deskFiles.ts';
+import { namesOf, nobody } from '../store/people.ts';
+import { deskFileViews } from './deskFiles.ts';
+import { documentNames, type NamedDocument } from './documentNames.ts';
+import { documentViews } from './documentView.ts';
+import { listNotices } from './notices.ts';
+
+/** Things of one kind shown on a Desk at once. */
+const maximumOnDesk = 200;
+/** Notices shown on a Desk at once. */
+const maximumNotices = 50;
+
+/** One person's page. */
+export async function readDesk(asker: Asker): Promise<contract.Desk> {
+  const { context, caller } = asker;
+  const held = await documentsHeldBy(context, caller.id, maximumOnDesk);
+  const waiting = await documentsToDecide(context, caller.id, maximumOnDesk);
+  const back = await documentsSentBack(context, caller.id, maximumOnDesk);
+  const { files, total: filesInAll } = await deskFilesOf(context, caller.id, maximumOnDesk);
+  const named = await documentNames(asker, [...held.ids, ...waiting, ...back]);
+  const found = (ids: readonly string[]): NamedDocument[] => ids.flatMap((id) => named.get(id) ?? []);
+  const notices = await listNotices(asker, { limit: maximumNotices });
+  const decisions = await decisionViews(
+    context,
+    found(waiting).filter((one) => waitsFor(one, caller.id)),
+  );
+  const cameBack = await rejections(context, found(back), caller.id);
+  return {
+    held: await viewsOf(
+      context,
+      found(held.ids).map(({ access }) => access),
+    ),
+    decisions,
+    cameBack,
+    files: await deskFileViews(asker, files),
+    notices: notices.items,
+    unread: notices.unread,
+    totals: {
+      held: held.total,
+      decisions: decisions.length,
+      cameBack: cameBack.length,
+      files: filesInAll,
+      notices: notices.total,
+    },
+  };
+}
+
+/** Documents of several libraries, in the order given. */
+async function viewsOf(context: Context, accesses: readonly Access[]): Promise<contract.Document[]> {
+  const views = new Map<string, contract.Document>();
+  for (const libraryId of new Set(accesses.map(({ document }) => document.libraryId))) {
+    const here = accesses.filter(({ document }) => document.libraryId === libraryId);
+    for (const view of await documentViews(context, here)) views.set(view.id, view);
+  }
+  return accesses.flatMap(({ document }) => views.get(document.id) ?? []);
+}
+
+const seesLatest = ({ access: { document, actor } }: NamedDocument): boolean =>
+  explainVersion(document, actor, document.latest).sees;
+
+/** Whether a decision waits for somebody now: not one that another is asked about first. */
+function waitsFor(named: NamedDocument, personId: string): boolean {
+  const run = named.access.document.approval;
+  if (!run || !seesLatest(named)) return false;
+  return waitingFor(run).some((post) => post.personId === personId);
+}
+
+async function decisionViews(
+  context: Context,
+  waiting: readonly NamedDocument[],
+): Promise<contract.Desk['decisions']> {
+  const runs = waiting.flatMap(({ name, access: { document } }) =>
+    document.approval ? [{ name, run: document.approval, label: labelIn(document, document.latest) }] : [],
+  );
+  const people = await namesOf(
+    context,
+    runs.map(({ run }) => run.submitterId),
+  );
+  return runs.map(({ name, run, label }) => ({
+    document: name,
+    label,
+    submittedBy: people.get(run.submitterId) ?? nobody,
+    at: run.submittedAt.toISOString(),
+    comment: run.comment,
+  }));
+}
+
+async function rejections(
+  context: Context,
+  named: readonly NamedDocument[],
+  personId: string,
+): Promise<contract.Desk['cameBack']> {
+  const seen = named.filter((one) => seesLatest(one) && one.access.document.custody?.holderId !== personId);
+  const last = await lastRejections(
+    context,
+    seen.map(({ access }) => access.document.latest.id),
+  );
+  return seen.flatMap(({ access: { document }, name }) => {
+    const rejection = last.get(document.latest.id);
+    if (!rejection) return [];
+    const { by, at, comment } = rejection;
+    const label = labelIn(document, document.latest);
+    return [{ document: name, label, by, at: at.toISOString(), comment }];
+  });
+}

@@ -1,0 +1,27 @@
+import type * as contract from '@polychron/contract';
+import { explainVersion, labelIn, refuse, type Version } from '@polychron/core';
+import { accessDocument } from '../access/admission.ts';
+import type { Asker } from '../access/caller.ts';
+import { Refused } from '../refused.ts';
+import { documentAnswer } from './documentView.ts';
+
+/** One document as the caller sees it, with its entity tag. */
+export async function readDocument(
+  asker: Asker,
+  id: string,
+): Promise<{ view: contract.Document; tag: string }> {
+  return documentAnswer(asker.context, await accessDocument(asker, id));
+}
+
+/** The version in force, as far as the caller sees one. @throws Refused `nothing-in-force` */
+export async function readInForce(
+  asker: Asker,
+  id: string,
+): Promise<{ version: Version; number: string; label: string }> {
+  const { document, actor } = await accessDocument(asker, id);
+  const { inForce, number } = document;
+  if (inForce && explainVersion(document, actor, inForce).sees) {
+    return { version: inForce, number, label: labelIn(document, inForce) };
+  }
+  throw new Refused(refuse('notFound', 'nothing-in-force', `No version of ${number} is in force.`));
+}

@@ -1,0 +1,221 @@
+import type * as contract from '@polychron/contract';
+import {
+  explain,
+  explainVersion,
+  publishedAs,
+  labelIn,
+  labelsToCome,
+  may,
+  sightFacts,
+  type ToCome,
+  type Version,
+  waitingFor,
+} from '@polychron/core';
+import type { Access } from '../access/caller.ts';
+import { entityTag } from '../access/preconditions.ts';
+import type { Context } from '../context.ts';
+import type { Tx } from '../store/database.ts';
+import type { LoadedDocument } from '../store/documents.ts';
+import { nameOfLibrary } from '../store/libraries.ts';
+import { rolesIn } from '../store/members.ts';
+import { namesOf, nobody } from '../store/people.ts';
+import { findVersions, newestVisible, type Visible } from '../store/versions.ts';
+import { custodyView, type PersonOf } from './custodyView.ts';
+import { documentActs } from './mayDo.ts';
+import { instant, seenLabel, thinnedView, versionViewsById } from './versionView.ts';
+
+/** Versions drawn on the small Strand of a Register row. */
+const strandLength = 30;
+
+/** The numbers the next version of a document would get. */
+export const toComeOf = ({ rules, highest, presentEra }: LoadedDocument): ToCome =>
+  labelsToCome(rules, highest, presentEra);
+
+/**
+ * Documents of one library as the API tells them, in the order given, in a fixed number of queries; those the
+ * actor sees nothing of are left out. Inside a transaction its connection is used: acts that each waited for
+ * a second one could use up the pool.
+ */
+export async function documentViews(
+  context: Context,
+  accesses: readonly Access[],
+  tx?: Tx,
+): Promise<contract.Document[]> {
+  const [first] = accesses;
+  if (!first) return [];
+  const { actor, document } = first;
+  const documentIds = accesses.map(({ document: { id } }) => id);
+  const sight = { actor, rules: document.rules };
+  const visible = await newestVisible(context, sight, { documentIds, count: strandLength }, tx);
+  const seen = accesses.flatMap((access) => {
+    const versions = visible.get(access.document.id);
+    const latest = versions?.versions.at(-1);
+    return versions && latest ? [{ access, visible: versions, latest }] : [];
+  });
+  const people = await namesOf(
+    context,
+    accesses.flatMap((access) => peopleOf(access.document)),
+    tx,
+  );
+  const facts: ViewFacts = {
+    library: await nameOfLibrary(context, document.libraryId, tx),
+    person: (id) => people.get(id) ?? nobody,
+    views: await versionViewsById(context, seen.map(shownWhole), tx),
+    sources: await findVersions(
+      context,
+      seen.flatMap((one) => one.visible.versions.map(({ origin }) => origin.from)),
+      tx,
+    ),
+    now: context.clock(),
+  };
+  return seen.map((one) => toView(one, facts));
+}
+
+/** A document of which the actor sees something. */
+interface Seen {
+  access: Access;
+  visible: Visible;
+  /** The latest version the actor sees. */
+  latest: Version;
+}
+
+interface ViewFacts {
+  library: contract.Document['library'];
+  person: PersonOf;
+  views: ReadonlyMap<string, contract.Version>;
+  /** Versions others were made of. */
+  sources: ReadonlyMap<string, Version>;
+  now: Date;
+}
+
+const peopleOf = ({ ownerId, coAuthorIds, approvers, custody, setAside, approval }: LoadedDocument) => [
+  ownerId,
+  ...coAuthorIds,
+  ...approvers.map(({ id }) => id),
+  custody?.holderId ?? null,
+  ...setAside.map(({ personId }) => personId),
+  ...(approval ? [approval.submitterId, ...approval.posts.map(({ personId }) => personId)] : []),
+];
+
+/** The versions of a document that are shown with all there is to tell of them. */
+const shownWhole = ({ access, latest }: Seen) => ({
+  access,
+  versions: [latest, ...(access.document.inForce ? [access.document.inForce] : [])],
+});
+
+function toView(seen: Seen, facts: ViewFacts): contract.Document {
+  const { access, visible } = seen;
+  const { document, actor } = access;
+  const { person, now } = facts;
+  const latest = required(facts.views.get(seen.latest.id));
+  const inForce = document.inForce ? required(facts.views.get(document.inForce.id)) : null;
+  const changes = explainVersion(document, actor, document.latest).sees && may(actor.roles, 'checkIn');
+  const commentRequired = document.rules.checkInComment === 'required';
+  const toCome = { ...toComeOf(document), publishedAs: publishedAs(document), commentRequired };
+  return {
+    id: document.id,
+    number: document.number,
+    library: facts.library,
+    title: latest.fields.title,
+    fileName: latest.fileName,
+    fields: latest.fields,
+    owner: person(document.ownerId),
+    coAuthors: document.coAuthorIds.map(person),
+    inForce,
+    latest,
+    versions: visible.total,
+    strand: visible.versions.map((version) => strandPoint(access, version, facts.sources)),
+    custody: custodyView(access, person, now),
+    setAside: document.setAside.flatMap(({ base, personId, at }) => {
+      const label = seenLabel(access, base);
+      if (label === null) return [];
+      return [{ holder: person(personId), base: label, baseId: base.id, at: at.toISOString() }];
+    }),
+    approval: approvalView(access, person),
+    approvers: document.approvers.map(({ id }) => person(id)),
+    toCome: changes && actor.lookingAs === undefined ? toCome : null,
+    acts: documentActs(access, now),
+    seenBy: null,
+  };
+}
+
+function required<T>(view: T | undefined): T {
+  if (view === undefined) throw new Error('a version that was asked for has a view');
+  return view;
+}
+
+/** A version as the small Strand draws it. */
+function strandPoint(
+  access: Access,
+  version: Version,
+  sources: ReadonlyMap<string, Version>,
+): contract.Document['strand'][number] {
+  const { id, state, standing, sheltered, origin, content } = version;
+  return {
+    id,
+    label: labelIn(access.document, version),
+    state,
+    standing,
+    at: version.at.toISOString(),
+    origin: { kind: origin.kind, from: seenLabel(access, sources.get(origin.from ?? '')) },
+    thinned: thinnedView(version),
+    sheltered,
+    inForceFrom: instant(version.inForceFrom),
+    size: content.size,
+    words: content.words,
+  };
+}
+
+/** The open approval run, for those who see the version it is about. */
+function approvalView({ document, actor }: Access, person: PersonOf): contract.Approval | null {
+  const { approval: run, latest, rules } = document;
+  if (!run || !explainVersion(document, actor, latest).sees) return null;
+  const version = labelIn(document, latest);
+  return {
+    version,
+    mode: run.mode,
+    submittedBy: person(run.submitterId),
+    at: run.submittedAt.toISOString(),
+    comment: run.comment,
+    inForceFrom: instant(run.inForceFrom),
+    posts: run.posts.map(({ personId, decision, at, comment }) => ({
+      person: person(personId),
+      decision,
+      at: instant(at),
+      comment,
+    })),
+    waitingFor: waitingFor(run).map(({ personId }) => person(personId)),
+    publishes: rules.approval.publishing === 'onApproval',
+    becomes: publishedAs(document),
+  };
+}
+
+/** How many members see what is in force, and how many the latest version. */
+async function countViewers(
+  context: Context,
+  { document }: Access,
+): Promise<{ inForce: number; latest: number }> {
+  const members = [...(await rolesIn(context, document.libraryId, null))];
+  const count = (version: Version): number =>
+    members.filter(
+      ([id, roles]) => explain({ id, roles }, sightFacts(document, version), document.rules).sees,
+    ).length;
+  return { inForce: document.inForce ? count(document.inForce) : 0, latest: count(document.latest) };
+}
+
+/** A document's view and entity tag for somebody who has access to it. */
+export async function documentAnswer(
+  context: Context,
+  access: Access,
+): Promise<{ view: contract.Document; tag: string }> {
+  const [view] = await documentViews(context, [access]);
+  if (!view) throw new Error(`document ${access.document.id} was accessed but has no visible version`);
+  const seenBy = view.toCome ? await countViewers(context, access) : null;
+  return { view: { ...view, seenBy }, tag: documentTag(view) };
+}
+
+/** Changes with what the caller sees of the document, custody included. */
+export function documentTag(view: contract.Document): string {
+  const { latest, inForce, custody, approval, owner, coAuthors, approvers } = view;
+  return entityTag([latest, inForce, custody, approval, owner, coAuthors, approvers], latest.label);
+}

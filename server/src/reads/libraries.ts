@@ -1,0 +1,69 @@
+import type * as contract from '@polychron/contract';
+import { may, roles as allRoles } from '@polychron/core';
+import { actorIn } from '../access/actor.ts';
+import { accessLibrary } from '../access/admission.ts';
+import type { Asker } from '../access/caller.ts';
+import { entityTag } from '../access/preconditions.ts';
+import { Refused } from '../refused.ts';
+import { bytesHeldAgainst } from '../store/documents.ts';
+import { allLibraries, countDocuments } from '../store/libraries.ts';
+import type { LibraryRow } from '../store/models.ts';
+import { loadRules } from '../store/rules.ts';
+import { libraryActs } from './mayDo.ts';
+
+/** The entity tag of what can be changed of a library. */
+export const libraryTag = ({ name, purpose }: LibraryRow): string => entityTag([name, purpose]);
+
+/** Libraries the caller is a member of; all of them for a system administrator. */
+export async function listLibraries(asker: Asker): Promise<contract.Library[]> {
+  const { systemAdministrator, as } = asker.caller;
+  const views: contract.Library[] = [];
+  for (const library of await allLibraries(asker.context)) {
+    const view = await viewOrNone(asker, library);
+    const shown = view && (view.roles.length > 0 || (systemAdministrator && as === undefined));
+    if (shown) views.push(view);
+  }
+  return views;
+}
+
+/**
+ * Seen as somebody else, the list is of the libraries where the caller may look so, and the other is a
+ * member.
+ */
+async function viewOrNone(asker: Asker, library: LibraryRow): Promise<contract.Library | null> {
+  try {
+    return await libraryView(asker, library);
+  } catch (error) {
+    if (asker.caller.as !== undefined && error instanceof Refused) return null;
+    throw error;
+  }
+}
+
+/** One library with its entity tag. */
+export async function readLibrary(
+  asker: Asker,
+  id: string,
+): Promise<{ view: contract.Library; tag: string }> {
+  const { library } = await accessLibrary(asker, id, { administrators: true });
+  return { view: await libraryView(asker, library), tag: libraryTag(library) };
+}
+
+async function libraryView({ context, caller }: Asker, library: LibraryRow): Promise<contract.Library> {
+  const { id, name, code, purpose } = library;
+  const actor = await actorIn(context, caller, id);
+  const rules = await loadRules(context, id);
+  const { numbering, custody, saves, checkInComment, allowanceBytes, approval } = rules;
+  // The sum tells of hidden versions too; it is for those who have to keep within it.
+  const tellsBytes = may(actor.roles, 'checkIn');
+  return {
+    id,
+    name,
+    code,
+    purpose,
+    roles: allRoles.filter((role) => actor.roles.has(role)),
+    acts: libraryActs(actor, caller),
+    documents: await countDocuments(context, id, actor, rules),
+    rules: { numbering, custody, saves, checkInComment, allowanceBytes, approval: approval.on },
+    bytesKept: tellsBytes ? await bytesHeldAgainst(context, id, rules) : null,
+  };
+}

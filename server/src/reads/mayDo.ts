@@ -1,0 +1,119 @@
+import type * as contract from '@polychron/contract';
+import {
+  type Act,
+  callBack,
+  changeFields,
+  checkIn,
+  checkOut,
+  decide,
+  giveBack,
+  isRefusal,
+  lift,
+  type Outcome,
+  publish,
+  recover,
+  type Refusal,
+  refuse,
+  refuseByRole,
+  restore,
+  shelter,
+  submit,
+  thin,
+  upload,
+  type Version,
+} from '@polychron/core';
+import type { Access, Caller, LibraryActor } from '../access/caller.ts';
+
+type Answer = { allowed: boolean; why: string | null };
+const answer = (outcome: Outcome | Refusal | null): Answer =>
+  isRefusal(outcome) ? { allowed: false, why: outcome.reason } : { allowed: true, why: null };
+
+/** While a controller looks as somebody else nothing can be done. */
+function whileLooking({ lookingAs, name }: LibraryActor): Answer | null {
+  if (lookingAs === undefined) return null;
+  const why = `You are looking as ${name} and can only look. Go back to yourself to act.`;
+  return answer(refuse('forbidden', 'only-looking', why));
+}
+
+/** Answers by name: of each act what core says of it, unless the actor only looks. */
+function answers<N extends string>(
+  actor: LibraryActor,
+  outcomes: Record<N, () => Outcome | Refusal | null>,
+): Record<N, Answer> {
+  const looking = whileLooking(actor);
+  const entries = Object.entries<() => Outcome | Refusal | null>(outcomes);
+  return Object.fromEntries(entries.map(([name, outcome]) => [name, looking ?? answer(outcome())])) as Record<
+    N,
+    Answer
+  >;
+}
+
+/** A command nobody could find fault with, so that only the state and the actor decide. */
+const faultless = {
+  level: 'major' as const,
+  comment: 'x',
+  confirm: ['same-bytes', 'other-name', 'other-type', 'stale-base'] as const,
+  keepFileName: true,
+};
+
+/** What the caller may do with a document now, asked of core itself. */
+export function documentActs({ document, actor }: Access, now: Date): contract.Document['acts'] {
+  const { latest } = document;
+  const earlier = { ...latest, id: 'an earlier version', thinned: null };
+  const content = { ...latest.content, size: 0 };
+  const given = { version: latest, comment: '', inForceFrom: null };
+  const title = `${latest.fields.title} `;
+  return answers<contract.Act>(actor, {
+    checkOut: () => checkOut(document, actor, { reason: null, until: null }, now),
+    checkIn: () => checkIn(document, actor, { ...faultless, keepCheckedOut: false, content }, now),
+    upload: () => upload(document, actor, { ...faultless, content, basedOn: latest }, now),
+    giveBack: () => giveBack(document, actor),
+    lift: () => lift(document, actor, { reason: 'x' }),
+    restore: () => restore(document, actor, { ...faultless, from: earlier, fields: false }, now),
+    publish: () => publish(document, actor, given, now),
+    changeFields: () => changeFields(document, actor, { fields: { title }, comment: '' }, now),
+    submit: () => submit(document, actor, given, now),
+    decide: () => decide(document, actor, { version: latest, decision: 'approve', comment: '' }, now),
+    callBack: () => callBack(document, actor, { comment: '' }, now),
+  });
+}
+
+/** What the caller may do with one version now. */
+export function versionActs(
+  { document, actor }: Access,
+  version: Version,
+  now: Date,
+): contract.Version['acts'] {
+  const given = { version, reason: 'x' };
+  return answers(actor, {
+    thin: () => thin(document, actor, given, now),
+    recover: () => recover(document, actor, given, now),
+    shelter: () => shelter(document, actor, { ...given, sheltered: true }),
+    unshelter: () => shelter(document, actor, { ...given, sheltered: false }),
+  });
+}
+
+/** Acts that only look, which somebody looked at may still be shown to have. */
+type Look = 'seePast' | 'seeEveryVersion';
+type Changing = Exclude<keyof contract.Library['acts'], Look>;
+
+/** What the caller may do in a library; system administrators choose members everywhere. */
+export function libraryActs(
+  actor: LibraryActor,
+  { systemAdministrator }: Pick<Caller, 'systemAdministrator'>,
+): contract.Library['acts'] {
+  const byRole = (act: Act, doing: string) => (): Refusal | null => refuseByRole(actor, act, doing);
+  const changing: Record<Changing, () => Refusal | null> = {
+    create: byRole('create', 'Registering a document'),
+    checkIn: byRole('checkIn', 'Making versions'),
+    changeRules: byRole('changeRules', 'Setting rules'),
+    manageMembers: systemAdministrator ? () => null : byRole('manageMembers', 'Choosing members'),
+    changeLibrary: byRole('changeLibrary', 'Changing the library'),
+    seeAs: byRole('seeAs', 'Seeing the library as somebody else'),
+  };
+  return {
+    ...answers(actor, changing),
+    seePast: answer(refuseByRole(actor, 'seePast', 'Seeing past versions')),
+    seeEveryVersion: answer(refuseByRole(actor, 'seeEveryVersion', 'Seeing every version')),
+  };
+}

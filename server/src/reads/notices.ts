@@ -1,0 +1,48 @@
+import type * as contract from '@polychron/contract';
+import type { Asker, Caller } from '../access/caller.ts';
+import { type Page, partOf, readNumberCursor } from '../store/cursors.ts';
+import type { NoticeKind, NoticeRow } from '../store/models.ts';
+import { documentsToldOf, findNotices } from '../store/notices.ts';
+import { documentNames } from './documentNames.ts';
+
+/**
+ * Notices of one person, newest first. Those about documents they do not see any more are neither told nor
+ * counted.
+ */
+export async function listNotices(asker: Asker, page: Page): Promise<contract.NoticeList> {
+  const { context, caller } = asker;
+  const documents = await documentNames(asker, await documentsToldOf(context, caller.id));
+  const of = { personId: caller.id, documentIds: [...documents.keys()] };
+  const part = { before: readNumberCursor(page.cursor), count: page.limit + 1 };
+  const { found, total, unread } = await findNotices(context, of, part);
+  const { shown, next } = partOf(found, page.limit, ({ id }) => String(id));
+  const items = shown.flatMap((notice) => {
+    const name = documents.get(notice.documentId)?.name;
+    return name ? [noticeView(notice, name, caller)] : [];
+  });
+  return { items, next, total, unread };
+}
+
+type Facts = NoticeRow['facts'];
+const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Caller) => string> = {
+  overdue: (number, facts, caller) =>
+    facts['holderId'] === caller.id
+      ? `Your check-out of ${number} is overdue.`
+      : `${facts['holder']} holds ${number} past its end.`,
+  lifted: (number, { by, reason, setAside }) => {
+    const aside = setAside ? ' Your working copy is set aside on your Desk.' : '';
+    return `${by} lifted your check-out of ${number}: “${reason}”.${aside}`;
+  },
+  rejected: (number, { by, label, comment }) => `${by} rejected ${number} ${label ?? ''}: “${comment}”.`,
+  toDecide: (number, { by, label }) =>
+    `${number} ${label ?? ''}, submitted by ${by}, waits for your decision.`,
+};
+
+function noticeView(
+  { id, kind, at, facts, readAt }: NoticeRow,
+  document: contract.Notice['document'],
+  caller: Caller,
+): contract.Notice {
+  const text = texts[kind](document.number, facts, caller);
+  return { id: String(id), kind, at: at.toISOString(), document, text, read: readAt !== null };
+}

@@ -1,0 +1,67 @@
+import type * as contract from '@polychron/contract';
+import { isRefusal, openDocx, refuse, type Version } from '@polychron/core';
+import { accessDocument, findVersion, requireContent } from '../access/admission.ts';
+import type { Asker } from '../access/caller.ts';
+import { readContent } from '../content/contents.ts';
+import type { Context } from '../context.ts';
+import { Refused } from '../refused.ts';
+import type { ComparedContent } from '../workers/readers.ts';
+
+async function versionWithContent(asker: Asker, documentId: string, name: string): Promise<Version> {
+  return requireContent(await findVersion(asker, await accessDocument(asker, documentId), name), name);
+}
+
+/** A version read into blocks. */
+export async function readReading(asker: Asker, documentId: string, name: string): Promise<contract.Reading> {
+  const { context } = asker;
+  const { content } = await versionWithContent(asker, documentId, name);
+  const bytes = (): Promise<Buffer> => readContent(context, content.sha256);
+  return context.readers.read(content.sha256, content.mediaType, bytes) as Promise<contract.Reading>;
+}
+
+/** Pictures shown in the page; others, such as drawings that can carry scripts, are not. */
+const pictureTypes: Record<string, string> = {
+  png: 'image/png',
+  jpg: 'image/jpeg',
+  jpeg: 'image/jpeg',
+  gif: 'image/gif',
+  webp: 'image/webp',
+};
+
+/** A picture inside a version's file, by its part's name. */
+export async function readPicture(
+  asker: Asker,
+  of: { documentId: string; version: string },
+  part: string,
+): Promise<{ mediaType: string; bytes: Uint8Array }> {
+  const version = await versionWithContent(asker, of.documentId, of.version);
+  const mediaType = pictureTypes[/\.([a-z]+)$/i.exec(part)?.[1]?.toLowerCase() ?? ''];
+  const pack = openDocx(await readContent(asker.context, version.content.sha256));
+  const bytes = isRefusal(pack) || !mediaType ? null : pack.part(part);
+  if (bytes && !isRefusal(bytes) && mediaType) return { mediaType, bytes };
+  const reason = 'The version has no such picture, or none that can be shown.';
+  throw new Refused(refuse('notFound', 'picture-not-found', reason));
+}
+
+/** One side of a comparison: a content with the fields it goes with. */
+export function sideOf(
+  context: Context,
+  { content, fields }: Pick<Version, 'content' | 'fields'>,
+): ComparedContent {
+  const { sha256, mediaType } = content;
+  return { sha256, mediaType, fields, bytes: () => readContent(context, sha256) };
+}
+
+/** What changed between two versions the caller sees. */
+export async function compareVersions(
+  asker: Asker,
+  documentId: string,
+  names: { from: string; to: string },
+): Promise<contract.Comparison> {
+  const { context } = asker;
+  const access = await accessDocument(asker, documentId);
+  const side = async (name: string): Promise<ComparedContent> =>
+    sideOf(context, requireContent(await findVersion(asker, access, name), name));
+  const [older, newer] = [await side(names.from), await side(names.to)];
+  return { ...names, ...(await context.readers.compare(older, newer)) } as contract.Comparison;
+}

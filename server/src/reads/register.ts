@@ -1,0 +1,26 @@
+import type * as contract from '@polychron/contract';
+import { accessLibrary } from '../access/admission.ts';
+import type { Asker } from '../access/caller.ts';
+import { loadDocuments } from '../store/documents.ts';
+import { findRegister } from '../store/register.ts';
+import { loadRules } from '../store/rules.ts';
+import { documentViews } from './documentView.ts';
+
+/** A page of the Register. */
+export async function readRegister(
+  asker: Asker,
+  libraryId: string,
+  query: contract.DocumentQuery,
+): Promise<contract.DocumentList> {
+  const { context } = asker;
+  const { actor } = await accessLibrary(asker, libraryId);
+  const rules = await loadRules(context, libraryId);
+  const asked = { query, now: context.clock() };
+  const { ids, next, total } = await findRegister(context, libraryId, { actor, rules }, asked);
+  const documents = await loadDocuments(context, ids);
+  const accesses = ids.flatMap((id) => {
+    const document = documents.get(id);
+    return document ? [{ document, actor }] : [];
+  });
+  return { items: await documentViews(context, accesses), next, total };
+}

@@ -1,0 +1,133 @@
+import type { ContentFacts } from '@polychron/core';
+import { v7 as newId } from 'uuid';
+import type { KeptSave } from './custody.ts';
+import type { Tx } from './database.ts';
+import type { DeskFileKind, DeskFileRow } from './models.ts';
+import type { Store } from './store.ts';
+import { contentOf } from './versions.ts';
+
+/** A file on somebody's Desk. */
+export interface DeskFile {
+  id: string;
+  kind: DeskFileKind;
+  content: ContentFacts;
+  /** The document and the version it was taken from, where that is known. */
+  documentId: string | null;
+  baseId: string | null;
+  createdAt: Date;
+  changedAt: Date;
+  /** Why and by whom a check-out was lifted, of a copy set aside. */
+  reason: string | null;
+  byId: string | null;
+}
+
+const toFile = (row: DeskFileRow): DeskFile => ({
+  id: row.id,
+  kind: row.kind,
+  content: contentOf(row),
+  documentId: row.documentId,
+  baseId: row.baseId,
+  createdAt: row.createdAt,
+  changedAt: row.changedAt,
+  reason: row.reason,
+  byId: row.byId,
+});
+
+/** A file of a person's own; locked inside a transaction. Null where they have no such. */
+export async function findDeskFile(
+  store: Store,
+  personId: string,
+  id: string,
+  tx?: Tx,
+): Promise<DeskFile | null> {
+  const locked = tx ? { transaction: tx, lock: tx.LOCK.UPDATE } : {};
+  const row = await store.models.DeskFile.findOne({ where: { id, personId }, ...locked });
+  return row && toFile(row);
+}
+
+/** A person's files, the last changed first; with how many they are. */
+export async function deskFilesOf(
+  store: Store,
+  personId: string,
+  count: number,
+): Promise<{ files: DeskFile[]; total: number }> {
+  const found = await store.models.DeskFile.findAndCountAll({
+    where: { personId },
+    order: [
+      ['changedAt', 'DESC'],
+      ['id', 'DESC'],
+    ],
+    limit: count,
+  });
+  return { files: found.rows.map(toFile), total: found.count };
+}
+
+/** How many files a person has. */
+export const countDeskFiles = (store: Store, personId: string): Promise<number> =>
+  store.models.DeskFile.count({ where: { personId } });
+
+/** Keeps a file on somebody's Desk; returns its id. Its content must be stored already. */
+export async function insertDeskFile(
+  store: Store,
+  personId: string,
+  file: Pick<DeskFile, 'kind' | 'content' | 'documentId' | 'baseId' | 'createdAt'>,
+  tx: Tx,
+): Promise<string> {
+  const id = newId();
+  const { content, createdAt, ...rest } = file;
+  await store.models.DeskFile.create(
+    { id, personId, createdAt, changedAt: createdAt, ...rest, ...content },
+    { transaction: tx },
+  );
+  return id;
+}
+
+/** Writes a file anew. */
+export async function updateDeskFile(
+  store: Store,
+  id: string,
+  changed: { content: ContentFacts; changedAt: Date },
+  tx: Tx,
+): Promise<void> {
+  await store.models.DeskFile.update(
+    { ...changed.content, changedAt: changed.changedAt },
+    { where: { id }, transaction: tx },
+  );
+}
+
+/** Removes a file as long as it has this content; false where another was quicker, or changed it. */
+export async function deleteDeskFile(
+  store: Store,
+  personId: string,
+  file: Pick<DeskFile, 'id' | 'content'>,
+  tx: Tx,
+): Promise<boolean> {
+  const where = { id: file.id, personId, sha256: file.content.sha256 };
+  return (await store.models.DeskFile.destroy({ where, transaction: tx })) > 0;
+}
+
+/** The earlier saves of copies set aside, oldest first, by file. */
+export async function deskSavesOf(
+  store: Store,
+  fileIds: readonly string[],
+): Promise<Map<string, KeptSave[]>> {
+  const found = await store.models.DeskSave.findAll({
+    where: { fileId: [...fileIds] },
+    order: ['position'],
+  });
+  const byFile = new Map<string, KeptSave[]>();
+  for (const { fileId, position, at, ...row } of found.map((save) => save.get({ plain: true }))) {
+    byFile.set(fileId, [...(byFile.get(fileId) ?? []), { position, at, ...contentOf(row) }]);
+  }
+  return byFile;
+}
+
+/** One earlier save of a copy set aside; null where there is none. */
+export async function findDeskSave(
+  store: Store,
+  fileId: string,
+  position: number,
+): Promise<ContentFacts | null> {
+  const save = await store.models.DeskSave.findOne({ where: { fileId, position } });
+  return save && contentOf(save);
+}

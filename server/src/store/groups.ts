@@ -1,0 +1,119 @@
+import { rows, type Tx } from './database.ts';
+import type { PersonName } from './people.ts';
+import type { Store } from './store.ts';
+
+/** A group with its people and the names of the libraries it has roles in. */
+export interface ListedGroup {
+  id: string;
+  name: string;
+  people: PersonName[];
+  libraries: string[];
+}
+
+/** Groups by name; one of them where an id is given. */
+export async function listGroups(store: Store, id?: string): Promise<ListedGroup[]> {
+  const groups = await store.models.Group.findAll({ ...(id ? { where: { id } } : {}), order: ['name'] });
+  const people = await rows<PersonName & { groupId: string }>(
+    store.db,
+    `SELECT gp.group_id AS groupId, p.account, p.name FROM group_people gp
+     JOIN people p ON p.id = gp.person_id ORDER BY p.account`,
+    {},
+  );
+  const libraries = await rows<{ groupId: string; name: string }>(
+    store.db,
+    `SELECT DISTINCT gm.group_id AS groupId, l.name FROM group_members gm
+     JOIN libraries l ON l.id = gm.library_id ORDER BY l.name`,
+    {},
+  );
+  return groups.map((group) => ({
+    id: group.id,
+    name: group.name,
+    people: people
+      .filter(({ groupId }) => groupId === group.id)
+      .map(({ account, name }) => ({ account, name })),
+    libraries: libraries.filter(({ groupId }) => groupId === group.id).map(({ name }) => name),
+  }));
+}
+
+/** The name of a group, locked; null where there is none. */
+export async function lockGroup(store: Store, id: string, tx: Tx): Promise<string | null> {
+  const group = await store.models.Group.findByPk(id, { transaction: tx, lock: tx.LOCK.UPDATE });
+  return group?.name ?? null;
+}
+
+/** Whether another group has the name. */
+export async function isGroupNameTaken(
+  store: Store,
+  group: { id: string; name: string },
+  tx: Tx,
+): Promise<boolean> {
+  const found = await rows(
+    store.db,
+    'SELECT id FROM person_groups WHERE name = :name AND id <> :id',
+    group,
+    tx,
+  );
+  return found.length > 0;
+}
+
+/** A group as it is to be kept; `createdAt` makes it, null changes the one there is. */
+export interface KeptGroup {
+  id: string;
+  name: string;
+  personIds: readonly string[];
+  createdAt: Date | null;
+}
+
+/** Makes a group or changes it, with its people. */
+export async function keepGroup(store: Store, group: KeptGroup, tx: Tx): Promise<void> {
+  const { Group, GroupPerson } = store.models;
+  const { id, name, personIds, createdAt } = group;
+  if (createdAt) await Group.create({ id, name, createdAt }, { transaction: tx });
+  else await Group.update({ name }, { where: { id }, transaction: tx });
+  await GroupPerson.destroy({ where: { groupId: id }, transaction: tx });
+  await GroupPerson.bulkCreate(
+    [...new Set(personIds)].map((personId) => ({ groupId: id, personId })),
+    { transaction: tx },
+  );
+}
+
+/** Removes a group with the roles it held. */
+export async function deleteGroup(store: Store, id: string, tx: Tx): Promise<void> {
+  await store.models.Group.destroy({ where: { id }, transaction: tx });
+}
+
+/** Libraries a group has roles in. */
+export async function librariesOfGroup(store: Store, groupId: string, tx: Tx): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    store.db,
+    'SELECT DISTINCT library_id AS id FROM group_members WHERE group_id = :groupId',
+    { groupId },
+    tx,
+  );
+  return found.map(({ id }) => id);
+}
+
+/** Ids by account or by group's name, as the database compares them: whatever their case. */
+export async function idsByName(
+  store: Store,
+  kind: 'people' | 'groups',
+  names: readonly string[],
+  tx: Tx,
+): Promise<Map<string, string>> {
+  if (names.length === 0) return new Map();
+  const from = { people: ['account', 'people'], groups: ['name', 'person_groups'] }[kind];
+  const [column, table] = from as [string, string];
+  const found = await rows<{ id: string; name: string }>(
+    store.db,
+    `SELECT id, ${column} AS name FROM ${table} WHERE ${column} IN (:names)`,
+    { names },
+    tx,
+  );
+  const byName = new Map(found.map(({ id, name }) => [name.toLowerCase(), id]));
+  return new Map(
+    names.flatMap((name) => {
+      const id = byName.get(name.toLowerCase());
+      return id === undefined ? [] : [[name, id] as const];
+    }),
+  );
+}

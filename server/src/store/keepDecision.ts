@@ -1,0 +1,333 @@
+import {
+  type Change,
+  type Decision,
+  openDocument,
+  type Opening,
+  reduce,
+  type Reduced,
+  type Version,
+} from '@polychron/core';
+import { literal } from 'sequelize';
+import { v7 as newId } from 'uuid';
+import type { Tx } from './database.ts';
+import type { LoadedDocument } from './documents.ts';
+import { appendLedger } from './ledger.ts';
+import type { VersionRow } from './models.ts';
+import { insertNotices } from './notices.ts';
+import type { Store } from './store.ts';
+import { contentOf, findVersions } from './versions.ts';
+
+/** Who does something, and when; null for what time or rules do. */
+export interface Doer {
+  personId: string | null;
+  at: Date;
+}
+
+/**
+ * Keeps what core decided about a document, tells who is to be told, and writes it into the Ledger, all in
+ * the caller's transaction. Versions and the head are kept as `reduce` says they are; tables that hold more
+ * than the present state are written by the changes. Contents the changes name must be stored already.
+ */
+export async function keepDecision(
+  store: Store,
+  document: LoadedDocument,
+  decision: Decision,
+  kept: { by: Doer; tx: Tx },
+): Promise<Reduced<LoadedDocument>> {
+  const { by, tx } = kept;
+  const named = decision.changes.flatMap((change) => ('versionId' in change ? [change.versionId] : []));
+  const versions = (await findVersions(store, unknownTo(document, named), tx)).values();
+  const reduced = reduce(document, decision.changes, { newId, versions });
+  await keepVersions(store, document.id, reduced, tx);
+  await keepHead(store, document.id, reduced, tx);
+  const writing = { store, documentId: document.id, addedId: reduced.added?.id ?? null, by, tx };
+  for (const change of decision.changes) await keepChange(writing, change);
+  await tellAndRecord(store, document, decision, kept);
+  return reduced;
+}
+
+/** Keeps a new document's first version; its own row is there already. */
+export async function keepOpening(
+  store: Store,
+  opening: Opening & { libraryId: string },
+  decision: Decision,
+  kept: { by: Doer; tx: Tx },
+): Promise<Reduced> {
+  const { by, tx } = kept;
+  const { id, libraryId } = opening;
+  const reduced = openDocument(opening, decision.changes, { newId });
+  await keepVersions(store, id, reduced, tx);
+  const head = { documentId: id, libraryId, ...headOf(reduced), bytesKept: bytesAdded(reduced) };
+  await store.models.Head.create(head, { transaction: tx });
+  const writing = { store, documentId: id, addedId: reduced.added?.id ?? null, by, tx };
+  for (const change of decision.changes) await keepChange(writing, change);
+  await tellAndRecord(store, { id, libraryId }, decision, kept);
+  return reduced;
+}
+
+async function tellAndRecord(
+  store: Store,
+  document: { id: string; libraryId: string },
+  { ledger, notices = [] }: Decision,
+  { by, tx }: { by: Doer; tx: Tx },
+): Promise<void> {
+  const { id: documentId, libraryId } = document;
+  for (const { personIds, ...notice } of notices) {
+    await insertNotices(store, personIds, { ...notice, documentId, at: by.at }, tx);
+  }
+  if (ledger) await appendLedger(store, { ...by, libraryId, documentId, ...ledger }, tx);
+}
+
+/** Ids of versions that a document's state does not hold. */
+function unknownTo(document: LoadedDocument, ids: readonly string[]): string[] {
+  const { latest, inForce, scheduled, custody } = document;
+  const held = new Set([latest.id, inForce?.id, custody?.base.id, ...scheduled.map(({ id }) => id)]);
+  return ids.filter((id) => id !== 'new' && !held.has(id));
+}
+
+const headOf = ({ state }: Reduced) => ({
+  latestId: state.latest.id,
+  inForceId: state.inForce?.id ?? null,
+  presentEra: state.presentEra,
+  highestMajor: state.highest.major,
+  highestMinor: state.highest.minor,
+  lastSequence: state.latest.sequence,
+});
+
+const bytesOf = (version: Version | null): number =>
+  version === null || version.thinned ? 0 : version.content.size;
+
+/** By how much what a document keeps grows, or shrinks. */
+const bytesAdded = ({ versions }: Reduced): number =>
+  versions.reduce((sum, { before, after }) => sum + bytesOf(after) - bytesOf(before), 0);
+
+async function keepHead(store: Store, documentId: string, reduced: Reduced, tx: Tx): Promise<void> {
+  if (reduced.versions.length === 0) return;
+  const bytes = Math.trunc(bytesAdded(reduced));
+  const bytesKept = bytes === 0 ? {} : { bytesKept: literal(`bytes_kept + (${bytes})`) };
+  await store.models.Head.update(
+    { ...headOf(reduced), ...bytesKept },
+    { where: { documentId }, transaction: tx },
+  );
+}
+
+/** What of a version can change. */
+type Standing = Pick<
+  VersionRow,
+  | 'state'
+  | 'standing'
+  | 'inForceFrom'
+  | 'supersededAt'
+  | 'thinnedAt'
+  | 'thinnedUntil'
+  | 'thinnedWhy'
+  | 'sheltered'
+>;
+const standingOf = (version: Version): Standing => ({
+  state: version.state,
+  standing: version.standing,
+  inForceFrom: version.inForceFrom,
+  supersededAt: version.supersededAt,
+  thinnedAt: version.thinned?.at ?? null,
+  thinnedUntil: version.thinned?.until ?? null,
+  thinnedWhy: version.thinned?.why ?? null,
+  sheltered: version.sheltered,
+});
+
+/**
+ * Writes versions that were added, in their order, and what changed of others; those that change alike at
+ * once.
+ */
+async function keepVersions(store: Store, documentId: string, reduced: Reduced, tx: Tx): Promise<void> {
+  const { Version: Table } = store.models;
+  const alike = new Map<string, { changed: Partial<Standing>; ids: string[] }>();
+  for (const { before, after } of reduced.versions) {
+    if (!before) {
+      await Table.create(rowOf(documentId, after), { transaction: tx });
+      continue;
+    }
+    const was = new Map<string, unknown>(Object.entries(standingOf(before)));
+    const changed = Object.fromEntries(
+      Object.entries(standingOf(after)).filter(
+        ([name, value]) => JSON.stringify(value) !== JSON.stringify(was.get(name)),
+      ),
+    );
+    const key = JSON.stringify(changed);
+    const ids = alike.get(key)?.ids ?? [];
+    alike.set(key, { changed, ids: [...ids, after.id] });
+  }
+  for (const { changed, ids } of alike.values()) {
+    if (Object.keys(changed).length === 0) continue;
+    await Table.update(changed, { where: { id: ids }, transaction: tx });
+  }
+}
+
+function rowOf(documentId: string, version: Version) {
+  const { content, origin, fields, thinned: _, ...rest } = version;
+  return {
+    ...rest,
+    ...content,
+    ...standingOf(version),
+    documentId,
+    fields,
+    originKind: origin.kind,
+    originFrom: origin.from,
+  };
+}
+
+interface Writing {
+  store: Store;
+  documentId: string;
+  /** The version that `new` stands for. */
+  addedId: string | null;
+  by: Doer;
+  tx: Tx;
+}
+
+/**
+ * Writes what a change leaves beside the present state: runs and posts, check-outs and their history, saves,
+ * files set aside.
+ */
+async function keepChange(writing: Writing, change: Change): Promise<void> {
+  const { store, documentId, addedId, by, tx } = writing;
+  const { models } = store;
+  const here = { where: { documentId }, transaction: tx };
+  const openPeriod = { where: { documentId, endedAt: null }, transaction: tx };
+  switch (change.kind) {
+    case 'openRun':
+      await openRun(writing, change.run);
+      return;
+    case 'decidePost':
+      await decidePost(writing, change);
+      return;
+    case 'closeRun':
+      await models.ApprovalRun.update(
+        { openDocumentId: null, endedAt: change.at, outcome: change.outcome },
+        { where: { openDocumentId: documentId }, transaction: tx },
+      );
+      return;
+    case 'openCustody': {
+      const { holderId, since, until: untilAt, reason, baseId } = change;
+      const row = { documentId, holderId, since, untilAt, reason, baseId };
+      await models.Checkout.create({ ...row, door: 'web' }, { transaction: tx });
+      await models.CustodyPeriod.create(row, { transaction: tx });
+      return;
+    }
+    case 'setUntil':
+      await models.Checkout.update({ untilAt: change.until }, here);
+      await models.CustodyPeriod.update({ untilAt: change.until }, openPeriod);
+      return;
+    case 'saveWorkingCopy': {
+      const saves = await models.Save.count(here);
+      const save = { at: change.at, sitting: change.sitting, ...change.content };
+      const where = { documentId, position: saves };
+      if (change.replaces) await models.Save.update(save, { where, transaction: tx });
+      else await models.Save.create({ documentId, position: saves + 1, ...save }, { transaction: tx });
+      return;
+    }
+    case 'emptyWorkingCopy':
+      await models.Save.destroy(here);
+      return;
+    case 'moveBase':
+      if (addedId !== null) await models.Checkout.update({ baseId: addedId }, here);
+      return;
+    case 'setAside':
+      await setAside(writing, change.reason);
+      return;
+    case 'closeCustody': {
+      const { how, reason: endReason } = change;
+      await models.Checkout.destroy(here);
+      await models.CustodyPeriod.update(
+        { endedAt: by.at, how, endedBy: by.personId, endReason, versionId: addedId },
+        openPeriod,
+      );
+      return;
+    }
+    case 'setPeople': {
+      const { owner, coAuthorIds, approvers } = change;
+      const changed = {
+        ...(owner ? { ownerId: owner.id } : {}),
+        ...(coAuthorIds ? { coAuthorIds: [...coAuthorIds] } : {}),
+        ...(approvers ? { approverIds: [...approvers.own] } : {}),
+      };
+      await models.Document.update(changed, { where: { id: documentId }, transaction: tx });
+      return;
+    }
+    // What becomes of versions is kept with them.
+    case 'addVersion':
+    case 'setState':
+    case 'schedule':
+    case 'comeIntoForce':
+    case 'supersede':
+    case 'thin':
+    case 'recover':
+    case 'shelter':
+      return;
+  }
+}
+
+async function openRun(writing: Writing, run: Extract<Change, { kind: 'openRun' }>['run']): Promise<void> {
+  const { store, documentId, addedId, tx } = writing;
+  const { posts, versionId, submitterName: _, ...rest } = run;
+  const runId = newId();
+  const about = versionId === 'new' && addedId !== null ? addedId : versionId;
+  await store.models.ApprovalRun.create(
+    { ...rest, id: runId, documentId, openDocumentId: documentId, versionId: about },
+    { transaction: tx },
+  );
+  await store.models.ApprovalPost.bulkCreate(
+    posts.map(({ personId, decision, at, comment }, position) => ({
+      runId,
+      position,
+      personId,
+      decision,
+      decidedAt: at,
+      comment,
+    })),
+    { transaction: tx },
+  );
+}
+
+async function decidePost(
+  { store, documentId, tx }: Writing,
+  change: Extract<Change, { kind: 'decidePost' }>,
+): Promise<void> {
+  const run = await store.models.ApprovalRun.findOne({
+    where: { openDocumentId: documentId },
+    transaction: tx,
+    rejectOnEmpty: true,
+  });
+  const { decision, at: decidedAt, comment, personId } = change;
+  await store.models.ApprovalPost.update(
+    { decision, decidedAt, comment },
+    { where: { runId: run.id, personId }, transaction: tx },
+  );
+}
+
+/** Moves the working copy, with the saves before it, to its holder's Desk. */
+async function setAside({ store, documentId, by, tx }: Writing, reason: string): Promise<void> {
+  const { models } = store;
+  const checkout = await models.Checkout.findByPk(documentId, { transaction: tx, rejectOnEmpty: true });
+  const found = await models.Save.findAll({ where: { documentId }, order: ['position'], transaction: tx });
+  const saves = found.map((save) => save.get({ plain: true }));
+  const last = saves.at(-1);
+  if (!last) return;
+  const id = newId();
+  const file = {
+    id,
+    personId: checkout.holderId,
+    kind: 'setAside' as const,
+    documentId,
+    baseId: checkout.baseId,
+    createdAt: by.at,
+    changedAt: last.at,
+    ...contentOf(last),
+    reason,
+    byId: by.personId,
+  };
+  await models.DeskFile.create(file, { transaction: tx });
+  const earlier = saves
+    .slice(0, -1)
+    .map((save) => ({ fileId: id, position: save.position, at: save.at, ...contentOf(save) }));
+  await models.DeskSave.bulkCreate(earlier, { transaction: tx });
+}

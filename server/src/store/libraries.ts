@@ -1,0 +1,97 @@
+import type { Viewer, Rulebook } from '@polychron/core';
+import { rows, type Tx } from './database.ts';
+import type { LibraryRow } from './models.ts';
+import { sightCondition } from './sight.ts';
+import type { Store } from './store.ts';
+
+/**
+ * A library; locked against other changes of its rules and members inside a transaction. Null where there is
+ * none.
+ */
+export function findLibrary(store: Store, id: string, tx?: Tx): Promise<LibraryRow | null> {
+  const locked = tx ? { transaction: tx, lock: tx.LOCK.UPDATE } : {};
+  return store.models.Library.findByPk(id, locked);
+}
+
+/** Every library, by name. */
+export const allLibraries = (store: Store): Promise<LibraryRow[]> =>
+  store.models.Library.findAll({ order: [['name', 'ASC']] });
+
+/** Code and name of a library that there is. */
+export async function nameOfLibrary(
+  store: Store,
+  id: string,
+  tx?: Tx,
+): Promise<{ id: string; code: string; name: string }> {
+  const { code, name } = await store.models.Library.findByPk(id, {
+    transaction: tx ?? null,
+    rejectOnEmpty: true,
+  });
+  return { id, code, name };
+}
+
+/** Keeps a new library; its first revision is added by itself. */
+export async function insertLibrary(
+  store: Store,
+  library: { id: string; code: string; name: string; purpose: string; createdAt: Date },
+  tx: Tx,
+): Promise<void> {
+  await store.models.Library.create({ ...library, rulebookRevision: 1 }, { transaction: tx });
+}
+
+/** Changes a library's name or purpose. */
+export async function updateLibrary(
+  store: Store,
+  id: string,
+  changed: { name?: string; purpose?: string },
+  tx: Tx,
+): Promise<void> {
+  await store.models.Library.update(changed, { where: { id }, transaction: tx });
+}
+
+/** Documents of a library that somebody sees something of. */
+export async function countDocuments(
+  store: Store,
+  libraryId: string,
+  viewer: Viewer,
+  rules: Rulebook,
+): Promise<number> {
+  const [count] = await rows<{ total: number }>(
+    store.db,
+    `SELECT COUNT(*) AS total FROM documents d LEFT JOIN checkouts c ON c.document_id = d.id
+     WHERE d.library_id = :libraryId
+       AND EXISTS (SELECT 1 FROM versions v WHERE v.document_id = d.id AND ${sightCondition(viewer, rules)})`,
+    { libraryId, viewer: viewer.id },
+  );
+  return Number(count?.total ?? 0);
+}
+
+/** Bytes of content a library keeps: what was thinned, and waits on the shelf, does not count. */
+export async function bytesKeptIn(store: Store, libraryId: string, tx?: Tx): Promise<number> {
+  const [row] = await rows<{ bytes: number | null }>(
+    store.db,
+    'SELECT SUM(bytes_kept) AS bytes FROM heads WHERE library_id = :libraryId',
+    { libraryId },
+    tx,
+  );
+  return Number(row?.bytes ?? 0);
+}
+
+/** Moments of publication in a library since a moment, for each of its documents; in milliseconds. */
+export async function publicationsSince(store: Store, libraryId: string, since: Date): Promise<number[][]> {
+  const found = await rows<{ documentId: string; at: Date | null }>(
+    store.db,
+    `SELECT h.document_id AS documentId, v.in_force_from AS at FROM heads h
+     LEFT JOIN versions v ON v.document_id = h.document_id
+       AND v.state IN ('published', 'withdrawn') AND v.in_force_from > :since
+     WHERE h.library_id = :libraryId`,
+    { libraryId, since },
+  );
+  const moments = new Map<string, number[]>();
+  for (const { documentId, at } of found) {
+    const known = moments.get(documentId) ?? [];
+    if (at) known.push(at.getTime());
+    moments.set(documentId, known);
+  }
+  return [...moments.values()];
+}

@@ -1,0 +1,141 @@
+import { type Act, type Role, roles as allRoles, rolesThatMay } from '@polychron/core';
+import { rows, type Tx } from './database.ts';
+import type { Store } from './store.ts';
+
+/**
+ * Roles people hold in a library, their own and their groups', by person; of one person where `personId` is
+ * given.
+ */
+export async function rolesIn(
+  store: Store,
+  libraryId: string,
+  personId: string | null,
+  tx?: Tx,
+): Promise<Map<string, Set<Role>>> {
+  const held = await rows<{ id: string; role: Role }>(
+    store.db,
+    `SELECT person_id AS id, role FROM held_roles
+     WHERE library_id = :libraryId ${personId === null ? '' : 'AND person_id = :personId'}`,
+    { libraryId, personId },
+    tx,
+  );
+  const found = new Map<string, Set<Role>>();
+  for (const { id, role } of held) found.set(id, (found.get(id) ?? new Set()).add(role));
+  return found;
+}
+
+/** Roles of people in several libraries, by `${libraryId} ${personId}`. */
+export async function rolesOf(
+  store: Store,
+  libraryIds: readonly string[],
+  personIds: readonly string[],
+  tx?: Tx,
+): Promise<Map<string, Set<Role>>> {
+  const found = new Map<string, Set<Role>>();
+  if (personIds.length === 0) return found;
+  const held = await rows<{ libraryId: string; personId: string; role: Role }>(
+    store.db,
+    `SELECT library_id AS libraryId, person_id AS personId, role FROM held_roles
+     WHERE library_id IN (:libraryIds) AND person_id IN (:personIds)`,
+    { libraryIds, personIds },
+    tx,
+  );
+  for (const { libraryId, personId, role } of held) {
+    const key = `${libraryId} ${personId}`;
+    found.set(key, (found.get(key) ?? new Set()).add(role));
+  }
+  return found;
+}
+
+/** Whether a person may do an act in any library. */
+export async function mayAnywhere(store: Store, personId: string, act: Act): Promise<boolean> {
+  const found = await rows(
+    store.db,
+    'SELECT 1 AS held FROM held_roles WHERE person_id = :personId AND role IN (:roles) LIMIT 1',
+    { personId, roles: rolesThatMay(act) },
+  );
+  return found.length > 0;
+}
+
+/** A person or a group with their roles in a library. */
+export interface ListedMember {
+  account?: string;
+  group?: string;
+  name: string;
+  roles: Role[];
+  /** People in the group. */
+  people?: number;
+}
+
+const inOrder = (held: string): Role[] => allRoles.filter((role) => held.split(',').includes(role));
+
+/** Members with their roles: people by account, then groups by name. */
+export async function membersOf(store: Store, libraryId: string, tx?: Tx): Promise<ListedMember[]> {
+  const people = await rows<{ account: string; name: string; roles: string }>(
+    store.db,
+    `SELECT p.account, p.name, GROUP_CONCAT(m.role) AS roles FROM members m JOIN people p ON p.id = m.person_id
+     WHERE m.library_id = :libraryId GROUP BY p.id ORDER BY p.account`,
+    { libraryId },
+    tx,
+  );
+  const groups = await rows<{ name: string; roles: string; people: number }>(
+    store.db,
+    `SELECT g.name, GROUP_CONCAT(m.role) AS roles,
+       (SELECT COUNT(*) FROM group_people gp WHERE gp.group_id = g.id) AS people
+     FROM group_members m JOIN person_groups g ON g.id = m.group_id
+     WHERE m.library_id = :libraryId GROUP BY g.id ORDER BY g.name`,
+    { libraryId },
+    tx,
+  );
+  return [
+    ...people.map(({ account, name, roles }) => ({ account, name, roles: inOrder(roles) })),
+    ...groups.map(({ name, roles, people: count }) => ({
+      group: name,
+      name,
+      roles: inOrder(roles),
+      people: Number(count),
+    })),
+  ];
+}
+
+/** Replaces a library's members: roles by person's and by group's id. */
+export async function replaceMembers(
+  store: Store,
+  libraryId: string,
+  held: { people: ReadonlyMap<string, ReadonlySet<Role>>; groups: ReadonlyMap<string, ReadonlySet<Role>> },
+  tx: Tx,
+): Promise<void> {
+  const { Member, GroupMember } = store.models;
+  const pairs = (from: ReadonlyMap<string, ReadonlySet<Role>>): { id: string; role: Role }[] =>
+    [...from].flatMap(([id, roles]) => [...roles].map((role) => ({ id, role })));
+  await Member.destroy({ where: { libraryId }, transaction: tx });
+  await GroupMember.destroy({ where: { libraryId }, transaction: tx });
+  await Member.bulkCreate(
+    pairs(held.people).map(({ id, role }) => ({ libraryId, personId: id, role })),
+    { transaction: tx },
+  );
+  await GroupMember.bulkCreate(
+    pairs(held.groups).map(({ id, role }) => ({ libraryId, groupId: id, role })),
+    { transaction: tx },
+  );
+}
+
+/**
+ * The name of the first of these libraries that nobody may manage any more; undefined where each has
+ * somebody.
+ */
+export async function libraryWithoutManager(
+  store: Store,
+  libraryIds: readonly string[],
+  tx: Tx,
+): Promise<string | undefined> {
+  if (libraryIds.length === 0) return undefined;
+  const [lost] = await rows<{ name: string }>(
+    store.db,
+    `SELECT l.name FROM libraries l WHERE l.id IN (:libraryIds)
+     AND NOT EXISTS (SELECT 1 FROM held_roles h WHERE h.library_id = l.id AND h.role IN (:roles))`,
+    { libraryIds, roles: rolesThatMay('manageMembers') },
+    tx,
+  );
+  return lost?.name;
+}

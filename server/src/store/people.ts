@@ -1,0 +1,125 @@
+import { Op } from 'sequelize';
+import { v7 as newId } from 'uuid';
+import { likePattern, rows, type Tx } from './database.ts';
+import type { PersonRow } from './models.ts';
+import type { Store } from './store.ts';
+
+/** Account and name of somebody. */
+export interface PersonName {
+  account: string;
+  name: string;
+}
+
+/** Stands for somebody whose row is gone. */
+export const nobody: PersonName = { account: '', name: '' };
+
+/** Account and name of people by their ids. */
+export async function namesOf(
+  store: Store,
+  ids: readonly (string | null)[],
+  tx?: Tx,
+): Promise<Map<string, PersonName>> {
+  const wanted = [...new Set(ids)].filter((id) => id !== null);
+  if (wanted.length === 0) return new Map();
+  const found = await store.models.Person.findAll({ where: { id: wanted }, transaction: tx ?? null });
+  return new Map(found.map(({ id, account, name }) => [id, { account, name }]));
+}
+
+/** A person by account; null where there is none. */
+export function findPerson(store: Store, account: string, tx?: Tx): Promise<PersonRow | null> {
+  return store.models.Person.findOne({ where: { account }, transaction: tx ?? null });
+}
+
+/** A person by id; null where there is none. */
+export const personById = (store: Store, id: string): Promise<PersonRow | null> =>
+  store.models.Person.findByPk(id);
+
+/** People with one of the ids or accounts. */
+export function findPeople(
+  store: Store,
+  wanted: { ids: readonly string[]; accounts: readonly string[] },
+  tx?: Tx,
+): Promise<PersonRow[]> {
+  if (wanted.ids.length + wanted.accounts.length === 0) return Promise.resolve([]);
+  return store.models.Person.findAll({
+    where: { [Op.or]: [{ id: [...wanted.ids] }, { account: [...wanted.accounts] }] },
+    transaction: tx ?? null,
+  });
+}
+
+/** Of these accounts the first there is none of; undefined where all are there. */
+export async function unknownAccount(
+  store: Store,
+  accounts: readonly string[],
+  tx?: Tx,
+): Promise<string | undefined> {
+  const known = new Set((await findPeople(store, { ids: [], accounts }, tx)).map(({ account }) => account));
+  return accounts.find((account) => !known.has(account));
+}
+
+/** Somebody to be kept; the hash is that of their password. */
+export interface NewPerson {
+  account: string;
+  name: string;
+  passwordHash: string;
+  systemAdministrator: boolean;
+  createdAt: Date;
+}
+
+/** Keeps a person; returns their id. */
+export async function insertPerson(store: Store, person: NewPerson, tx?: Tx): Promise<string> {
+  const id = newId();
+  await store.models.Person.create({ id, ...person }, { transaction: tx ?? null });
+  return id;
+}
+
+/** Sets the hash of a person's password. */
+export async function setPasswordHash(store: Store, id: string, passwordHash: string): Promise<void> {
+  await store.models.Person.update({ passwordHash }, { where: { id } });
+}
+
+/** Whether anybody has a password other than `none`. */
+export async function anyoneHasPassword(store: Store, none: string): Promise<boolean> {
+  const found = await rows(store.db, 'SELECT 1 AS found FROM people WHERE password_hash <> :none LIMIT 1', {
+    none,
+  });
+  return found.length > 0;
+}
+
+/** An account with the groups it is in. */
+export interface ListedPerson extends PersonName {
+  systemAdministrator: boolean;
+  groups: string[];
+}
+
+/**
+ * Accounts by account, from behind one on, whose account or name holds the text; with how many there are in
+ * all.
+ */
+export async function listPeople(
+  store: Store,
+  wanted: { text: string; after: string; count: number },
+): Promise<{ found: ListedPerson[]; total: number }> {
+  const like = likePattern(wanted.text);
+  const where = `(p.account LIKE :like ESCAPE '|' OR p.name LIKE :like ESCAPE '|')`;
+  const found = await rows<PersonName & { administrator: number; groups: string | null }>(
+    store.db,
+    `SELECT p.account, p.name, p.system_administrator AS administrator,
+       (SELECT GROUP_CONCAT(g.name ORDER BY g.name SEPARATOR '\\n') FROM group_people gp
+        JOIN person_groups g ON g.id = gp.group_id WHERE gp.person_id = p.id) AS \`groups\`
+     FROM people p WHERE ${where} AND p.account > :after ORDER BY p.account LIMIT :count`,
+    { like, after: wanted.after, count: wanted.count },
+  );
+  const [sum] = await rows<{ total: number }>(
+    store.db,
+    `SELECT COUNT(*) AS total FROM people p WHERE ${where}`,
+    { like },
+  );
+  const toPerson = (row: (typeof found)[number]): ListedPerson => ({
+    account: row.account,
+    name: row.name,
+    systemAdministrator: Boolean(row.administrator),
+    groups: row.groups?.split('\n') ?? [],
+  });
+  return { found: found.map(toPerson), total: Number(sum?.total ?? 0) };
+}

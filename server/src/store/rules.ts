@@ -1,0 +1,80 @@
+import { readStoredRulebook, type Rulebook } from '@polychron/core';
+import { rows, type Tx } from './database.ts';
+import { parseJson, type RulebookRevisionRow } from './models.ts';
+import type { Store } from './store.ts';
+
+/** A revision of a library's Rulebook. */
+export interface Revision {
+  revision: number;
+  rulebook: Rulebook;
+  personId: string;
+  at: Date;
+  reason: string;
+}
+
+const toRevision = ({ revision, rulebook, personId, at, reason }: RulebookRevisionRow): Revision => ({
+  revision,
+  rulebook: readStoredRulebook(parseJson(rulebook)),
+  personId,
+  at,
+  reason,
+});
+
+/** The rules in force in a library. */
+export async function loadRules(store: Store, libraryId: string, tx?: Tx): Promise<Rulebook> {
+  const [row] = await rows<{ rulebook: unknown }>(
+    store.db,
+    `SELECT r.rulebook FROM libraries l
+     JOIN rulebook_revisions r ON r.library_id = l.id AND r.revision = l.rulebook_revision
+     WHERE l.id = :libraryId`,
+    { libraryId },
+    tx,
+  );
+  if (!row) throw new Error(`library ${libraryId} has no rulebook`);
+  return readStoredRulebook(parseJson(row.rulebook));
+}
+
+/** One revision of a library's Rulebook; one that there is. */
+export async function loadRevision(
+  store: Store,
+  libraryId: string,
+  revision: number,
+  tx?: Tx,
+): Promise<Revision> {
+  const row = await store.models.RulebookRevision.findOne({
+    where: { libraryId, revision },
+    transaction: tx ?? null,
+    rejectOnEmpty: true,
+  });
+  return toRevision(row);
+}
+
+/**
+ * Up to `count` revisions, newest first, from one on; the one before them comes along, for what they changed.
+ */
+export async function loadRevisions(
+  store: Store,
+  libraryId: string,
+  part: { newest: number; count: number },
+): Promise<Revision[]> {
+  const numbers = Array.from({ length: part.count + 1 }, (_, index) => part.newest - index);
+  const found = await store.models.RulebookRevision.findAll({
+    where: { libraryId, revision: numbers },
+    order: [['revision', 'DESC']],
+  });
+  return found.map(toRevision);
+}
+
+/** Keeps a revision, and makes it the one in force. */
+export async function addRevision(
+  store: Store,
+  libraryId: string,
+  revision: Revision,
+  tx: Tx,
+): Promise<void> {
+  await store.models.RulebookRevision.create({ libraryId, ...revision }, { transaction: tx });
+  await store.models.Library.update(
+    { rulebookRevision: revision.revision },
+    { where: { id: libraryId }, transaction: tx },
+  );
+}

@@ -1,0 +1,46 @@
+import type { SessionRow, TokenRow } from './models.ts';
+import type { Store } from './store.ts';
+import type { Tx } from './database.ts';
+
+type KeptSession = Pick<SessionRow, 'tokenHash' | 'personId' | 'createdAt' | 'expiresAt'>;
+/** A personal token, as its owner sees it listed. */
+export type KeptToken = Pick<TokenRow, 'id' | 'name' | 'createdAt' | 'lastUsedAt'>;
+
+/** Keeps a session under the hash of its secret. */
+export async function insertSession(store: Store, session: KeptSession, tx: Tx): Promise<void> {
+  await store.models.Session.create(session, { transaction: tx });
+}
+
+/** A session by the hash of its secret; null where there is none. */
+export const findSession = (store: Store, tokenHash: string): Promise<KeptSession | null> =>
+  store.models.Session.findByPk(tokenHash);
+
+/** Ends a session. */
+export async function deleteSession(store: Store, tokenHash: string): Promise<void> {
+  await store.models.Session.destroy({ where: { tokenHash } });
+}
+
+/** Keeps a personal token under the hash of its secret. */
+export async function insertToken(
+  store: Store,
+  token: Pick<TokenRow, 'id' | 'name' | 'createdAt' | 'tokenHash' | 'personId'>,
+): Promise<void> {
+  await store.models.Token.create({ ...token, lastUsedAt: null });
+}
+
+/** A person's tokens, newest first. */
+export const tokensOf = (store: Store, personId: string): Promise<KeptToken[]> =>
+  store.models.Token.findAll({ where: { personId }, order: [['createdAt', 'DESC']] });
+
+/** Removes a token of a person; false where they have no such. */
+export async function deleteToken(store: Store, personId: string, id: string): Promise<boolean> {
+  return (await store.models.Token.destroy({ where: { id, personId } })) > 0;
+}
+
+/** Whose token this is, by the hash of its secret; notes that it was used. Null where there is none. */
+export async function useToken(store: Store, tokenHash: string, at: Date): Promise<string | null> {
+  const token = await store.models.Token.findOne({ where: { tokenHash } });
+  if (!token) return null;
+  await token.update({ lastUsedAt: at });
+  return token.personId;
+}

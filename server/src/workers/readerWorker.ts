@@ -1,0 +1,107 @@
+import { createHash } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
+import {
+  buildDocx,
+  compare,
+  countWords,
+  isRefusal,
+  linesOf,
+  type MergeChoices,
+  mergeText,
+  type MergeRegion,
+  openDocx,
+  planDocx,
+  readDocx,
+  readMark,
+  readText,
+  refuse,
+  resolve,
+  textOfReading,
+  type VersionMark,
+  verifyParts,
+  withoutMark,
+  writeMark,
+  type Comparison,
+  type Reading,
+  type Refusal,
+  type Side,
+} from '@polychron/core';
+
+type Reader = 'docx' | 'text';
+export type Task =
+  | { kind: 'inspect'; path: string; reader: Reader }
+  | { kind: 'read'; bytes: Uint8Array; reader: Reader }
+  | { kind: 'compare'; older: Side; newer: Side }
+  | { kind: 'mark'; bytes: Uint8Array; mark: VersionMark }
+  | { kind: 'look'; bytes: Uint8Array }
+  | ({ kind: 'merge'; reader: Reader; choices: MergeChoices | null } & Record<
+      'base' | 'present' | 'mine',
+      Uint8Array
+    >);
+export type Answer = { words: number } | Reading | Comparison | Refusal | Uint8Array | Look | Merge;
+
+/**
+ * What a file says of itself: the version it was taken from, and a hash of all it holds beside that mark;
+ * null where it cannot carry one.
+ */
+export interface Look {
+  mark: VersionMark | null;
+  substance: string | null;
+}
+/** The regions of a merge, or the merged bytes: null where a conflict has no choice. */
+export type Merge = { regions: MergeRegion[] } | { bytes: Uint8Array | null };
+
+/** What runs in a reading thread: computation only, no database. */
+export default async function work(task: Task): Promise<Answer> {
+  if (task.kind === 'compare') return compare(task.older, task.newer);
+  if (task.kind === 'read') return read(task.bytes, task.reader);
+  if (task.kind === 'mark') return writeMark(task.bytes, task.mark);
+  if (task.kind === 'look') return look(task.bytes);
+  if (task.kind === 'merge') return merge(task);
+  const bytes = await readFile(task.path);
+  if (task.reader === 'docx') {
+    const pack = openDocx(bytes);
+    const damage = isRefusal(pack) ? pack : verifyParts(pack);
+    if (damage) return damage;
+  }
+  const reading = read(bytes, task.reader);
+  return isRefusal(reading) ? reading : { words: countWords(textOfReading(reading)) };
+}
+
+function read(bytes: Uint8Array, reader: Reader): Reading | Refusal {
+  return reader === 'docx' ? readDocx(bytes) : readText(bytes);
+}
+
+function look(bytes: Uint8Array): Look {
+  const parts = withoutMark(bytes);
+  if (!parts) return { mark: null, substance: null };
+  const hash = createHash('sha256');
+  for (const [name, part] of parts) hash.update(`${name}\n${part.length}\n`).update(part);
+  return { mark: readMark(bytes), substance: hash.digest('hex') };
+}
+
+/** Lines, or blocks: more than this would take minutes to lay over each other. */
+const maximumPieces = 200_000;
+
+function merge({ reader, base, present, mine, choices }: Extract<Task, { kind: 'merge' }>): Merge | Refusal {
+  if (reader === 'docx') {
+    const plan = planDocx(base, present, mine);
+    if (isRefusal(plan)) return plan;
+    return choices ? { bytes: buildDocx(plan, choices) } : { regions: plan.regions };
+  }
+  const [a, b, c] = [base, present, mine].map((bytes) => new TextDecoder().decode(bytes)) as [
+    string,
+    string,
+    string,
+  ];
+  if ([a, b, c].some((text) => linesOf(text).length > maximumPieces))
+    return refuse(
+      'invalid',
+      'too-complex',
+      `A text of more than ${maximumPieces} lines is not merged in the page.`,
+    );
+  const regions = mergeText(a, b, c);
+  if (!choices) return { regions };
+  const pieces = resolve(regions, choices);
+  return { bytes: pieces && new TextEncoder().encode(pieces.join('')) };
+}

@@ -1,0 +1,119 @@
+import { useLocation } from 'react-router-dom';
+
+const everywhere: [string, string][] = [
+  ['/', 'find a document'],
+  ['?', 'open and close this help'],
+];
+const screens: { test: RegExp; title: string; text: string; keys: [string, string][] }[] = [
+  {
+    test: /^\/desk$/,
+    title: 'Desk',
+    text: 'What you hold runs as a thread to its due mark; a post is a decision that waits, a loose end is a copy that was set aside. Files put here are yours alone until you bring them in.',
+    keys: [],
+  },
+  {
+    test: /\/bring-in$/,
+    title: 'Bring in',
+    text: 'The text as you took it, as it is now, and your copy, side by side. What only one side changed is taken; where both changed the same place, choose.',
+    keys: [],
+  },
+  {
+    test: /\/edit$/,
+    title: 'Edit',
+    text: 'What you type is saved by itself after a pause, and kept in this browser before that. A step is kept for itself and can be gone back to.',
+    keys: [['Ctrl S', 'keep a step']],
+  },
+  {
+    test: /\/compare\/|\/so-far$/,
+    title: 'Compare',
+    text: 'What is gone is struck through, what is new is underlined. Fields, headers and footers come first.',
+    keys: [
+      ['Alt ↓', 'next change (or n)'],
+      ['Alt ↑', 'previous change (or p)'],
+      ['m', 'merged or side by side'],
+    ],
+  },
+  {
+    test: /\/sight$/,
+    title: 'Who sees what',
+    text: 'Members by versions: a filled mark sees it, an open one does not. Point at a mark for the reason. “Seen as” above shows the whole library so.',
+    keys: [],
+  },
+  {
+    test: /\/rulebook$/,
+    title: 'Rulebook',
+    text: 'Underlined words are choices; a number can be typed or dragged. What a choice would do to this library is computed on the right before anything is applied. The sample above is stepped through under the same rules.',
+    keys: [['Esc', 'back to the Register']],
+  },
+  {
+    test: /\/shelf$/,
+    title: 'Recovery shelf',
+    text: 'Content that was thinned, with the days it can still be recovered. The row of a version stays in any case.',
+    keys: [],
+  },
+  {
+    test: /^\/people$/,
+    title: 'People and libraries',
+    text: 'Who is a member of which library, by themselves or through a group. Rights are the union of all roles.',
+    keys: [],
+  },
+  {
+    test: /\/documents\//,
+    title: 'Document',
+    text: 'The upper line holds published versions, the lower one drafts; the heavy bar runs while a version is in force. While you hold the document, drop the edited file on a number to come.',
+    keys: [
+      ['o', 'check out'],
+      ['i', 'check in'],
+      ['v', 'compare with what is in force'],
+      ['← →', 'move along the Strand'],
+      ['3.14', 'jump to that version'],
+      ['3.14 5.0', 'compare the two'],
+    ],
+  },
+  {
+    test: /\/in-force$/,
+    title: 'In force',
+    text: 'What holds now, by subject.',
+    keys: [],
+  },
+  {
+    test: /.*/,
+    title: 'Register',
+    text: 'The sentence on top is the filter: press its underlined words. A row unrolls to all its versions. While you hold a document, drop the edited file on a number to come in its row.',
+    keys: [
+      ['↓ ↑', 'next and previous row'],
+      ['Enter', 'open the document'],
+      ['Space', 'unroll its versions'],
+      ['o', 'check out'],
+      ['v', 'compare with what is in force'],
+    ],
+  },
+];
+
+/** Help for the screen one is on, with its keys. */
+export function Help() {
+  const { pathname } = useLocation();
+  const screen = screens.find(({ test }) => test.test(pathname));
+  if (!screen) return null;
+  return (
+    <div className="help">
+      <h2>{screen.title}</h2>
+      <p>{screen.text}</p>
+      <dl>
+        {[...screen.keys, ...everywhere].map(([key, what]) => (
+          <div key={key}>
+            <dt>
+              <kbd>{key}</kbd>
+            </dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+      <p>
+        <a href="/api/docs" target="_blank" rel="noreferrer">
+          The HTTP interface
+        </a>
+      </p>
+    </div>
+  );
+}

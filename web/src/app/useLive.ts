@@ -1,0 +1,66 @@
+import { routes } from '@polychron/contract';
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { addressOf } from '../ui/api.ts';
+import { refreshDocument } from '../parts/queries.ts';
+
+/**
+ * Hears of what other people do, and reads again what shows it (server-sent events). What is being typed
+ * lives in its own fields and stays. The browser connects again by itself; what happened meanwhile is read
+ * then.
+ */
+export function useLive(signedIn: boolean): void {
+  const client = useQueryClient();
+  useEffect(() => {
+    if (!signedIn) return undefined;
+    let source: EventSource | null = null;
+    const everything = (): void => {
+      void client.invalidateQueries({
+        predicate: ({ queryKey }) => !['session', 'reading', 'compare'].includes(String(queryKey[0])),
+      });
+    };
+    // A browser holds few connections to one server, so a page that nobody looks at has none. What happened
+    // until it is connected is read then.
+    const connect = (): void => {
+      if (document.hidden) {
+        source?.close();
+        source = null;
+        return;
+      }
+      if (!source || source.readyState === EventSource.CLOSED) {
+        source = new EventSource(addressOf(routes.events));
+        listen(source);
+      }
+    };
+    const listen = (to: EventSource): void => {
+      to.addEventListener('ready', everything);
+      to.addEventListener('everything', everything);
+      to.addEventListener('document', (event) => {
+        void refreshDocument(
+          client,
+          (JSON.parse((event as MessageEvent<string>).data) as { document: string }).document,
+        );
+      });
+      to.addEventListener('library', () => {
+        for (const name of [
+          'libraries',
+          'own-libraries',
+          'rulebook',
+          'rulebook-history',
+          'documents',
+          'document',
+        ])
+          void client.invalidateQueries({ queryKey: [name] });
+      });
+      to.addEventListener('notices', () => {
+        void client.invalidateQueries({ queryKey: ['desk'] });
+      });
+    };
+    connect();
+    document.addEventListener('visibilitychange', connect);
+    return () => {
+      document.removeEventListener('visibilitychange', connect);
+      source?.close();
+    };
+  }, [client, signedIn]);
+}

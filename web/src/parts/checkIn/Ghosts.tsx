@@ -1,0 +1,91 @@
+import type { Level } from '@polychron/core';
+import type { Ghost } from '@polychron/core';
+import { Popover } from 'antd';
+import { type DragEvent, useState } from 'react';
+import { LandingLabel } from './LandingLabel.tsx';
+import './checkIn.css';
+
+/** What landing needs to know of the document that is held. */
+export interface Landing {
+  documentId: string;
+  number: string;
+  registeredName: string;
+  workingCopy: { fileName: string; savedAt: string | null } | null;
+  commentRequired: boolean;
+  /** Where approval is on: the number a major version has until its approvers agree. */
+  submittedAs: string | null;
+}
+
+interface Props {
+  ghosts: readonly Ghost[];
+  size: 'small' | 'large';
+  landing: Landing;
+}
+
+/**
+ * The numbers to come, as places where an edited file is dropped; a press or Enter opens the label without a
+ * file.
+ */
+export function Ghosts({ ghosts, size, landing }: Props) {
+  const [open, setOpen] = useState<{ level: Level; file: File | null } | null>(null);
+  const [over, setOver] = useState<Level | null>(null);
+  const reach = size === 'large' ? 26 : 13;
+  const drop = (event: DragEvent, level: Level): void => {
+    event.preventDefault();
+    event.stopPropagation();
+    setOver(null);
+    setOpen({ level, file: event.dataTransfer.files[0] ?? null });
+  };
+  return ghosts.map((ghost) => {
+    const words = wordsOf(ghost.level, landing.submittedAs);
+    return (
+      <Popover
+        key={ghost.level}
+        open={open?.level === ghost.level}
+        trigger={[]}
+        placement="bottomRight"
+        destroyOnHidden
+        content={
+          <LandingLabel
+            landing={landing}
+            label={ghost.label}
+            level={ghost.level}
+            file={open?.file ?? null}
+            onLeave={() => setOpen(null)}
+          />
+        }
+      >
+        <button
+          type="button"
+          className={`ghost ghost-${ghost.level} ghost-${size} ${over === ghost.level ? 'ghost-over' : ''}`}
+          style={{
+            left: ghost.x - reach,
+            top: ghost.y - (size === 'large' ? reach : 11),
+            width: reach * 2,
+            height: size === 'large' ? reach * 2 : 22,
+          }}
+          aria-label={`Check ${landing.number} in as ${ghost.label}, ${words}`}
+          title={`Drop the edited file here to check in as ${ghost.label}, ${words}`}
+          onClick={(event) => {
+            event.stopPropagation();
+            setOpen({ level: ghost.level, file: null });
+          }}
+          onDragOver={(event) => {
+            event.preventDefault();
+            setOver(ghost.level);
+          }}
+          onDragLeave={() => setOver(null)}
+          onDrop={(event) => drop(event, ghost.level)}
+        >
+          <span className="ghost-ring" />
+          <span className="ghost-label">{ghost.label}</span>
+        </button>
+      </Popover>
+    );
+  });
+}
+
+function wordsOf(level: Level, submittedAs: string | null): string {
+  if (level === 'minor') return 'a draft';
+  return submittedAs ? `once its approvers agree; until then it is ${submittedAs}` : 'published and in force';
+}

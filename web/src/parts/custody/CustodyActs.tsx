@@ -1,0 +1,164 @@
+import { type Custody, routes, type Document } from '@polychron/contract';
+import { useQueryClient } from '@tanstack/react-query';
+import { App, Button, Input } from 'antd';
+import { useState } from 'react';
+import { useLibrary } from '../useLibrary.ts';
+import { call } from '../../ui/api.ts';
+import { Consequences } from '../../ui/Consequences.tsx';
+import { MomentField } from '../../ui/dates.tsx';
+import { CustodySentence } from './CustodySentence.tsx';
+import { HeldByMe } from './HeldByMe.tsx';
+import { refreshDocument } from '../queries.ts';
+import { useCheckOut } from './useCheckOut.ts';
+import { day, dayTime, saves } from '../../ui/when.ts';
+import './custody.css';
+
+/**
+ * Custody of a document and what can be done about it: checking it out, and for its holder everything else.
+ */
+export function CustodyActs({
+  document,
+  onCheckOut,
+  busy,
+}: {
+  document: Document;
+  onCheckOut: () => void;
+  busy: boolean;
+}) {
+  const { custody, acts, toCome, setAside } = document;
+  const library = useLibrary();
+  const aside = setAside.map(({ holder, base, at }) => (
+    <p key={at} className="muted">
+      {holder.name} has a copy of <span className="number">{base}</span> set aside since {day(at)}, not
+      brought in yet.
+    </p>
+  ));
+  if (!custody) {
+    return (
+      <div className="custody-acts">
+        <p>
+          Nobody holds it.
+          {acts.checkOut.allowed && library?.rules.custody === 'required' && (
+            <span className="muted"> You can read it; to change it, check it out.</span>
+          )}
+        </p>
+        {acts.checkOut.allowed ? (
+          <CheckOut document={document} busy={busy} onCheckOut={onCheckOut} />
+        ) : (
+          <p className="muted">{acts.checkOut.why}</p>
+        )}
+        {aside}
+      </div>
+    );
+  }
+  return (
+    <div className="custody-acts">
+      <p>
+        <CustodySentence custody={custody} />
+      </p>
+      {custody.reason && <p className="muted">“{custody.reason}”</p>}
+      {custody.mine && toCome ? (
+        <HeldByMe document={document} custody={custody} />
+      ) : (
+        custody.saves > 0 &&
+        custody.lastSavedAt && (
+          <p className="muted">
+            {saves(custody.saves)}, the last {dayTime(custody.lastSavedAt)}
+          </p>
+        )
+      )}
+      {aside}
+      {acts.lift.allowed && <Lift document={document} custody={custody} />}
+    </div>
+  );
+}
+
+/** Checking out in one press; a reason and an end of one's own when wanted. */
+function CheckOut({
+  document,
+  busy,
+  onCheckOut,
+}: {
+  document: Document;
+  busy: boolean;
+  onCheckOut: () => void;
+}) {
+  const { checkOut, busy: asking } = useCheckOut();
+  const [wishing, setWishing] = useState(false);
+  const [reason, setReason] = useState('');
+  const [until, setUntil] = useState<string | null>(null);
+  if (!wishing) {
+    return (
+      <div className="acts">
+        <Button loading={busy} onClick={onCheckOut}>
+          Check out {document.latest.label}
+        </Button>
+        <button type="button" className="quiet" onClick={() => setWishing(true)}>
+          Add a reason or end date
+        </button>
+      </div>
+    );
+  }
+  return (
+    <form
+      className="small-form"
+      aria-label={`Check out ${document.number}`}
+      onSubmit={(event) => {
+        event.preventDefault();
+        void checkOut(document, { reason, until });
+      }}
+    >
+      <Input
+        aria-label="Reason"
+        placeholder="What for? Others read it."
+        value={reason}
+        maxLength={4000}
+        onChange={(event) => setReason(event.target.value)}
+      />
+      <label className="moment">
+        until <MomentField name="Until" value={until} empty="as the Rulebook says" onChange={setUntil} />
+      </label>
+      <div className="acts">
+        <Button htmlType="submit" loading={asking !== null}>
+          Check out {document.latest.label}
+        </Button>
+        <button type="button" className="quiet" onClick={() => setWishing(false)}>
+          Not now
+        </button>
+      </div>
+    </form>
+  );
+}
+
+/** A controller ends somebody else's check-out: what they saved is set aside, nothing is lost. */
+function Lift({ document, custody }: { document: Document; custody: Custody }) {
+  const client = useQueryClient();
+  const { message } = App.useApp();
+  const [asking, setAsking] = useState(false);
+  const lift = async (reason: string): Promise<void> => {
+    await call(routes.lift, { params: { id: document.id }, body: { reason } });
+    void message.success(`${document.number} is free again. ${custody.holder.name} is told.`);
+    await refreshDocument(client, document.id);
+  };
+  if (!asking)
+    return (
+      <div className="acts">
+        <button type="button" className="quiet" onClick={() => setAsking(true)}>
+          Lift the check-out
+        </button>
+      </div>
+    );
+  return (
+    <Consequences
+      outcomes={[{ label: `Lift ${custody.holder.name}'s check-out`, act: lift }]}
+      commentHint="Why? Its holder reads it."
+      onLeave={() => setAsking(false)}
+    >
+      {document.number} is free for others at {document.latest.label}.{' '}
+      {custody.saves > 0
+        ? `The working copy with ${saves(custody.saves)} moves to the Desk of ${custody.holder.name}, who can bring it in later.`
+        : `Nothing was saved, so nothing is set aside.`}{' '}
+      {custody.holder.name} is told.
+    </Consequences>
+  );
+}

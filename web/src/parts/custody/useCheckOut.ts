@@ -1,0 +1,43 @@
+import { routes, type Document } from '@polychron/contract';
+import { useQueryClient } from '@tanstack/react-query';
+import { App } from 'antd';
+import { useCallback, useState } from 'react';
+import { addressOf, call, download, sentenceOf } from '../../ui/api.ts';
+import { refreshDocument } from '../queries.ts';
+import { day } from '../../ui/when.ts';
+
+/** Checking out in one act: takes custody and downloads the file to work on. */
+export function useCheckOut(): {
+  checkOut: (document: Document, wish?: { reason: string; until: string | null }) => Promise<void>;
+  busy: string | null;
+} {
+  const client = useQueryClient();
+  const { message } = App.useApp();
+  const [busy, setBusy] = useState<string | null>(null);
+  const checkOut = useCallback(
+    async (document: Document, wish?: { reason: string; until: string | null }) => {
+      setBusy(document.id);
+      try {
+        const custody = await call(routes.checkOut, {
+          params: { id: document.id },
+          body: {
+            ...(wish?.reason ? { reason: wish.reason } : {}),
+            ...(wish?.until ? { until: wish.until } : {}),
+          },
+        });
+        download(addressOf(routes.workingCopy, { params: { id: document.id }, query: { marked: true } }));
+        const numbers = [document.toCome?.minor, document.toCome?.major].filter(Boolean).join(' or ');
+        void message.success(
+          `${document.number} is yours${custody.until ? ` to ${day(custody.until)}` : ''}. It checks in as ${numbers}.`,
+        );
+      } catch (error) {
+        void message.error(sentenceOf(error), 8);
+      } finally {
+        setBusy(null);
+        await refreshDocument(client, document.id);
+      }
+    },
+    [client, message],
+  );
+  return { checkOut, busy };
+}

@@ -1,0 +1,198 @@
+import { routes, type DocumentQuery } from '@polychron/contract';
+import { queryOptions, infiniteQueryOptions, type QueryClient } from '@tanstack/react-query';
+import { ask, call } from '../ui/api.ts';
+
+/** What the server knows, by the keys it is cached under. */
+export const sessionQuery = queryOptions({
+  queryKey: ['session'],
+  queryFn: () => call(routes.readSession),
+  retry: false,
+  staleTime: 60_000,
+});
+export const librariesQuery = queryOptions({
+  queryKey: ['libraries'],
+  queryFn: () => call(routes.listLibraries),
+  staleTime: 30_000,
+});
+
+/** The caller's own libraries, whoever they look as. */
+export const ownLibrariesQuery = queryOptions({
+  queryKey: ['own-libraries'],
+  queryFn: () => call(routes.listLibraries, { asMyself: true }),
+  staleTime: 30_000,
+});
+/** A library's members, with the tag that setting them needs. */
+export const membersQuery = (libraryId: string) =>
+  queryOptions({
+    queryKey: ['members', libraryId],
+    queryFn: async () => {
+      const { answer, tag } = await ask(routes.listMembers, { params: { id: libraryId } });
+      return { members: answer, tag };
+    },
+  });
+/** A library's rules, with the tag that changing them needs. */
+export const rulebookQuery = (libraryId: string) =>
+  queryOptions({
+    queryKey: ['rulebook', libraryId],
+    queryFn: async () => {
+      const { answer, tag } = await ask(routes.readRulebook, { params: { id: libraryId } });
+      return { ...answer, tag };
+    },
+  });
+/** Revisions of the rules, newest first. */
+export const rulebookHistoryQuery = (libraryId: string) =>
+  infiniteQueryOptions({
+    queryKey: ['rulebook-history', libraryId],
+    queryFn: ({ pageParam }) =>
+      call(routes.rulebookHistory, {
+        params: { id: libraryId },
+        query: { limit: 20, ...(pageParam ? { cursor: pageParam } : {}) },
+      }),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+  });
+/** How often a library publishes, with limits made of that. */
+export const paceQuery = (libraryId: string) =>
+  queryOptions({
+    queryKey: ['pace', libraryId],
+    queryFn: () => call(routes.pace, { params: { id: libraryId } }),
+    staleTime: 60_000,
+  });
+/** Thinned content that can still be recovered. */
+export const shelfQuery = (libraryId: string) =>
+  infiniteQueryOptions({
+    queryKey: ['shelf', libraryId],
+    queryFn: ({ pageParam }) =>
+      call(routes.shelf, {
+        params: { id: libraryId },
+        query: { limit: 50, ...(pageParam ? { cursor: pageParam } : {}) },
+      }),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+  });
+/** Everyone who can sign in, by name or account. */
+export const peopleQuery = (q: string) =>
+  infiniteQueryOptions({
+    queryKey: ['people', q],
+    queryFn: ({ pageParam }) =>
+      call(routes.listPeople, { query: { q, limit: 100, ...(pageParam ? { cursor: pageParam } : {}) } }),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+  });
+export const deskQuery = queryOptions({ queryKey: ['desk'], queryFn: () => call(routes.desk) });
+/** How many notices are new, for the frame. */
+export const unreadQuery = queryOptions({
+  queryKey: ['desk', 'unread'],
+  queryFn: () => call(routes.listNotices, { query: { limit: 1 } }),
+  staleTime: 30_000,
+});
+/** A file of one's own. */
+export const deskFileQuery = (id: string) =>
+  queryOptions({
+    queryKey: ['desk-file', id],
+    queryFn: () => call(routes.readDeskFile, { params: { id } }),
+    retry: false,
+  });
+/** A file of one's own laid over what happened to its document. */
+export const mergeQuery = (id: string, document: string | undefined) =>
+  queryOptions({
+    queryKey: ['merge', id, document ?? ''],
+    queryFn: () => call(routes.mergeDeskFile, { params: { id }, query: { document } }),
+    retry: false,
+  });
+/** The saves of a working copy. */
+export const savesQuery = (id: string) =>
+  queryOptions({ queryKey: ['saves', id], queryFn: () => call(routes.listSaves, { params: { id } }) });
+/** What the working copy changes against its base. */
+export const soFarQuery = (id: string) =>
+  queryOptions({
+    queryKey: ['so-far', id],
+    queryFn: () => call(routes.compareSoFar, { params: { id } }),
+    retry: false,
+  });
+/** Who held a document, newest first. */
+export const custodyHistoryQuery = (id: string) =>
+  infiniteQueryOptions({
+    queryKey: ['custody', id],
+    queryFn: ({ pageParam }) =>
+      call(routes.custodyHistory, {
+        params: { id },
+        query: { limit: 10, ...(pageParam ? { cursor: pageParam } : {}) },
+      }),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+  });
+export const groupsQuery = queryOptions({ queryKey: ['groups'], queryFn: () => call(routes.listGroups) });
+/** Members by versions of a document. */
+export const visibilityQuery = (documentId: string) =>
+  infiniteQueryOptions({
+    queryKey: ['visibility', documentId],
+    queryFn: ({ pageParam }) =>
+      call(routes.visibility, {
+        params: { id: documentId },
+        query: { limit: 12, ...(pageParam ? { cursor: pageParam } : {}) },
+      }),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+  });
+
+export type RegisterFilter = Partial<
+  Pick<DocumentQuery, 'q' | 'state' | 'heldBy' | 'subject' | 'overdue' | 'sort'>
+>;
+/** A library's documents that fit the filter. */
+export const documentsQuery = (libraryId: string, filter: RegisterFilter) =>
+  infiniteQueryOptions({
+    queryKey: ['documents', libraryId, filter],
+    queryFn: ({ pageParam }) =>
+      call(routes.listDocuments, {
+        params: { id: libraryId },
+        query: { ...filter, limit: 50, ...(pageParam ? { cursor: pageParam } : {}) },
+      }),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+  });
+/** One document. */
+export const documentQuery = (id: string) =>
+  queryOptions({ queryKey: ['document', id], queryFn: () => call(routes.readDocument, { params: { id } }) });
+/** The versions of a document that one sees, newest first. */
+export const versionsQuery = (id: string) =>
+  infiniteQueryOptions({
+    queryKey: ['versions', id],
+    queryFn: ({ pageParam }) =>
+      call(routes.listVersions, {
+        params: { id },
+        query: { limit: 200, ...(pageParam ? { cursor: pageParam } : {}) },
+      }),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+  });
+/** A version as it reads; it never changes. */
+export const readingQuery = (id: string, v: string) =>
+  queryOptions({
+    queryKey: ['reading', id, v],
+    queryFn: () => call(routes.versionReading, { params: { id, v } }),
+    staleTime: Infinity,
+    retry: false,
+  });
+/** What changed between two versions; it never changes. */
+export const comparisonQuery = (id: string, from: string, to: string) =>
+  queryOptions({
+    queryKey: ['compare', id, from, to],
+    queryFn: () => call(routes.compareVersions, { params: { id }, query: { from, to } }),
+    staleTime: Infinity,
+    retry: false,
+  });
+
+/** After an act on a document: everything that shows it is read again. */
+export function refreshDocument(client: QueryClient, id: string): Promise<unknown> {
+  return Promise.all([
+    client.invalidateQueries({ queryKey: ['document', id] }),
+    client.invalidateQueries({ queryKey: ['versions', id] }),
+    client.invalidateQueries({ queryKey: ['documents'] }),
+    client.invalidateQueries({ queryKey: ['shelf'] }),
+    client.invalidateQueries({ queryKey: ['visibility', id] }),
+    ...['saves', 'so-far', 'custody'].map((name) => client.invalidateQueries({ queryKey: [name, id] })),
+    client.invalidateQueries({ queryKey: ['desk'] }),
+    client.invalidateQueries({ queryKey: ['merge'] }),
+  ]);
+}

@@ -1,0 +1,163 @@
+import type { Block, ComparedBlock, ComparedRow, ComparedRun, Run, TableBlock } from '@polychron/core';
+import type { CSSProperties, ReactNode } from 'react';
+import './reading.css';
+
+type AnyBlock = Block | ComparedBlock;
+type AnyRun = Run & Partial<Pick<ComparedRun, 'status'>>;
+
+/** What the blocks are shown with. */
+export interface Showing {
+  /** The address of a picture by its part's name. */
+  picture: (part: string) => string;
+  page?: { number: number; total: number };
+  /** In a comparison: the sides shown, and the change stepped to. */
+  sides?: 'both' | 'older' | 'newer';
+  change?: number | null;
+}
+
+/** Blocks of a file as a page shows them; in a comparison with what is gone and what is new. */
+export function Blocks({ blocks, showing }: { blocks: readonly AnyBlock[]; showing: Showing }): ReactNode {
+  return blocks.map((block, index) =>
+    block.kind === 'pageBreak' || ('status' in block && hidden(block, showing)) ? null : (
+      <OneBlock key={index} block={block} showing={showing} />
+    ),
+  );
+}
+
+const sideOf = (status: string | undefined): 'older' | 'newer' | null => {
+  if (status === 'deleted' || status === 'movedAway') return 'older';
+  return status === 'inserted' || status === 'moved' ? 'newer' : null;
+};
+function hidden(block: { status?: string }, showing: Showing): boolean {
+  const side = sideOf(block.status);
+  return side !== null && showing.sides !== undefined && showing.sides !== 'both' && showing.sides !== side;
+}
+
+function OneBlock({ block, showing }: { block: Exclude<AnyBlock, { kind: 'pageBreak' }>; showing: Showing }) {
+  const status = 'status' in block ? block.status : undefined;
+  const change = 'change' in block ? block.change : null;
+  const marks = {
+    className:
+      [
+        status && status !== 'same' ? `c-block c-${status}` : '',
+        change !== null && change === showing.change ? 'c-current' : '',
+      ]
+        .filter(Boolean)
+        .join(' ') || undefined,
+    'data-change': change ?? undefined,
+  };
+  if (block.kind === 'table') return <Table table={block} marks={marks} showing={showing} />;
+  const content = <Runs runs={block.runs} showing={showing} />;
+  const style: CSSProperties = block.align ? { textAlign: block.align } : {};
+  if (block.kind === 'heading') {
+    const Tag = block.level === 0 ? 'h2' : (`h${Math.min(6, block.level + 2)}` as 'h3');
+    return (
+      <Tag {...marks} style={style} data-level={block.level}>
+        {block.marker && `${block.marker} `}
+        {content}
+      </Tag>
+    );
+  }
+  if (block.kind === 'listItem') {
+    return (
+      <div
+        {...marks}
+        className={`item ${marks.className ?? ''}`}
+        style={{ ...style, marginInlineStart: `${block.level * 1.4}em` }}
+      >
+        <span className="item-mark">{block.marker}</span>
+        <span>{content}</span>
+      </div>
+    );
+  }
+  return (
+    <p {...marks} style={style}>
+      {content}
+      {block.runs.length === 0 && '\u00a0'}
+    </p>
+  );
+}
+
+function Table({
+  table,
+  marks,
+  showing,
+}: {
+  table: TableBlock | Extract<ComparedBlock, { kind: 'table' }>;
+  marks: object;
+  showing: Showing;
+}) {
+  return (
+    <div className="table-frame" {...marks}>
+      <table>
+        <tbody>
+          {table.rows.map((row, index) => {
+            const { status, change } = row as Partial<ComparedRow>;
+            if (hidden(status ? { status } : {}, showing)) return null;
+            const Cell = row.header ? 'th' : 'td';
+            return (
+              <tr
+                key={index}
+                className={[
+                  status && status !== 'same' && status !== 'changed' ? `c-row c-${status}` : '',
+                  change && change === showing.change ? 'c-current' : '',
+                ].join(' ')}
+                data-change={change ?? undefined}
+              >
+                {row.cells.map((cell, place) => (
+                  <Cell key={place} colSpan={cell.columns} rowSpan={cell.rows}>
+                    <Blocks blocks={cell.blocks} showing={showing} />
+                  </Cell>
+                ))}
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** Runs of text; what is gone is struck, what is new underlined, in words for whoever hears it. */
+export function Runs({ runs, showing }: { runs: readonly AnyRun[]; showing: Showing }): ReactNode {
+  return runs.map((run, index) => {
+    if (hidden(run.status ? { status: run.status } : {}, showing)) return null;
+    const inner = <OneRun key={index} run={run} showing={showing} />;
+    if (run.status === 'deleted') return <del key={index}>{inner}</del>;
+    if (run.status === 'inserted') return <ins key={index}>{inner}</ins>;
+    return inner;
+  });
+}
+
+function OneRun({ run, showing }: { run: AnyRun; showing: Showing }): ReactNode {
+  if (run.image) {
+    const { part, alt, width, height } = run.image;
+    return (
+      <img
+        src={showing.picture(part)}
+        alt={alt}
+        style={{
+          width: width ?? undefined,
+          aspectRatio: width && height ? `${width} / ${height}` : undefined,
+        }}
+      />
+    );
+  }
+  if (run.field) return run.field === 'page' ? (showing.page?.number ?? '#') : (showing.page?.total ?? '#');
+  let shown: ReactNode = run.text;
+  if (run.note !== undefined) return <sup className="note-mark">{run.text}</sup>;
+  if (run.code) shown = <code>{shown}</code>;
+  if (run.bold) shown = <strong>{shown}</strong>;
+  if (run.italic) shown = <em>{shown}</em>;
+  if (run.underline) shown = <u>{shown}</u>;
+  if (run.strike) shown = <s>{shown}</s>;
+  if (run.vertical === 'super') shown = <sup>{shown}</sup>;
+  if (run.vertical === 'sub') shown = <sub>{shown}</sub>;
+  return run.href ? (
+    <a href={run.href} rel="noreferrer noopener" target="_blank">
+      {shown}
+    </a>
+  ) : (
+    shown
+  );
+}

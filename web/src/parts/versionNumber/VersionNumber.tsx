@@ -1,0 +1,47 @@
+import type { Version } from '@polychron/contract';
+import { Tooltip } from 'antd';
+import { numberWords } from './numberWords.ts';
+
+type Shown = Pick<Version, 'label' | 'state' | 'standing'>;
+
+/** What a version is, in words: "in force", "draft". */
+export function stateWords({ state, standing }: Omit<Shown, 'label'>): string {
+  if (state === 'published')
+    return { inForce: 'in force', superseded: 'superseded', scheduled: 'scheduled' }[
+      standing ?? 'superseded'
+    ];
+  return {
+    draft: 'draft',
+    inApproval: 'in approval',
+    approved: 'approved',
+    rejected: 'rejected',
+    withdrawn: 'withdrawn',
+  }[state];
+}
+
+/**
+ * A version's label as people read it: one without a number is the current one, or else named by its place.
+ */
+export function labelWords({ label, standing }: Pick<Shown, 'label' | 'standing'>): string {
+  return standing === 'inForce' && /^(\d+~)?u\d+$/.test(label) ? 'current' : numberWords(label);
+}
+
+/** A version's number in its own face; on focus or hover it says why one sees it. */
+export function VersionNumber({ version, why }: { version: Shown; why?: string | undefined }) {
+  const published = version.state === 'published' || version.state === 'withdrawn';
+  const number = (
+    <span
+      className={`number ${published ? 'number-published' : 'number-draft'} ${version.standing === 'inForce' ? 'number-force' : ''}`}
+      {...(why ? { tabIndex: 0 } : {})}
+    >
+      {labelWords(version)}
+    </span>
+  );
+  return why ? (
+    <Tooltip title={why} trigger={['hover', 'focus']}>
+      {number}
+    </Tooltip>
+  ) : (
+    number
+  );
+}

@@ -1,0 +1,49 @@
+import { Dropdown } from 'antd';
+import './Choice.css';
+
+interface Props {
+  value: string;
+  /** Value and words. An empty value is allowed. */
+  choices: readonly (readonly [value: string, words: string])[];
+  name: string;
+  onChoose: (value: string) => void;
+  /** Opens under the pointer, so that choosing is one press. */
+  onHover?: boolean;
+  marked?: boolean;
+  disabled?: boolean;
+}
+
+/** Underlined words of a sentence that can be chosen anew. */
+export function Choice({
+  value,
+  choices,
+  name,
+  onChoose,
+  onHover = false,
+  marked = false,
+  disabled = false,
+}: Props) {
+  const shown = choices.find(([key]) => key === value)?.[1] ?? value;
+  return (
+    <Dropdown
+      trigger={onHover ? ['hover', 'click'] : ['click']}
+      mouseEnterDelay={0.12}
+      disabled={disabled}
+      menu={{
+        items: choices.map(([key, label]) => ({ key: key || ' ', label })),
+        selectedKeys: [value || ' '],
+        onClick: ({ key }) => onChoose(key.trim()),
+      }}
+    >
+      <button
+        type="button"
+        disabled={disabled}
+        className={`choice ${marked ? 'choice-marked' : ''}`}
+        aria-label={`${name}: ${shown}`}
+        aria-haspopup="menu"
+      >
+        {shown}
+      </button>
+    </Dropdown>
+  );
+}

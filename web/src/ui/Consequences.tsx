@@ -1,0 +1,71 @@
+import { Button, Input } from 'antd';
+import { type ReactNode, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Refusal } from './Refusal.tsx';
+import './Consequences.css';
+
+/** One way to go on, its outcome on the button. */
+export interface Outcome {
+  label: string;
+  act: (comment: string) => Promise<unknown>;
+  primary?: boolean;
+}
+
+interface Props {
+  /** What will be, in a sentence. */
+  children: ReactNode;
+  outcomes: Outcome[];
+  /** Asks for a comment; shown in the empty field. */
+  commentHint?: string | undefined;
+  onLeave: () => void;
+}
+
+/** The one form of confirmation: what an act would do, said before it is done. Leaving it changes nothing. */
+export function Consequences({ children, outcomes, commentHint, onLeave }: Props) {
+  const [comment, setComment] = useState('');
+  const [busy, setBusy] = useState<string | null>(null);
+  const [error, setError] = useState<unknown>(null);
+  useHotkeys('escape', onLeave, { enableOnFormTags: true });
+  const go = async (outcome: Outcome): Promise<void> => {
+    setBusy(outcome.label);
+    setError(null);
+    try {
+      await outcome.act(comment);
+      onLeave();
+    } catch (refusal) {
+      setError(refusal);
+      setBusy(null);
+    }
+  };
+  return (
+    <section className="consequences" aria-label="Consequences">
+      <p>{children}</p>
+      {commentHint !== undefined && (
+        <Input
+          value={comment}
+          maxLength={4000}
+          placeholder={commentHint}
+          aria-label={commentHint}
+          onChange={(event) => setComment(event.target.value)}
+        />
+      )}
+      <div className="acts">
+        {outcomes.map((outcome) => (
+          <Button
+            key={outcome.label}
+            type={outcome.primary ? 'primary' : 'default'}
+            loading={busy === outcome.label}
+            disabled={busy !== null}
+            onClick={() => void go(outcome)}
+          >
+            {outcome.label}
+          </Button>
+        ))}
+        <button type="button" className="quiet" onClick={onLeave}>
+          Leave as it is
+        </button>
+      </div>
+      <Refusal error={error} />
+    </section>
+  );
+}

@@ -1,0 +1,45 @@
+import { DatePicker } from 'antd';
+import dayjs from 'dayjs';
+import { dateFormat, momentFormat } from './when.ts';
+import './dates.css';
+
+interface Props {
+  /** What the field is for, for those who hear it. */
+  name: string;
+  value: string | null;
+  /** Said in the empty field. */
+  empty?: string;
+  onChange: (value: string | null) => void;
+}
+
+// What people paste or type from elsewhere is read too (ISO 8601, calendar dates in the extended format).
+const dateFormats = [dateFormat, 'YYYY-MM-DD'];
+const momentFormats = [momentFormat, 'YYYY-MM-DDTHH:mm', 'YYYY-MM-DD HH:mm', dateFormat];
+
+/** A calendar date, `YYYY-MM-DD`. */
+export function DateField({ name, value, empty = '', onChange }: Props) {
+  return (
+    <DatePicker
+      aria-label={name}
+      value={value === null ? null : dayjs(value)}
+      format={dateFormats}
+      placeholder={empty}
+      onChange={(chosen) => onChange(chosen ? chosen.format('YYYY-MM-DD') : null)}
+    />
+  );
+}
+
+/** A moment in the viewer's zone, as an ISO 8601 instant. */
+export function MomentField({ name, value, empty = '', onChange }: Props) {
+  return (
+    <DatePicker
+      aria-label={name}
+      value={value === null ? null : dayjs(value)}
+      format={momentFormats}
+      showTime={{ format: 'HH:mm' }}
+      needConfirm={false}
+      placeholder={empty}
+      onChange={(chosen) => onChange(chosen ? chosen.toISOString() : null)}
+    />
+  );
+}
