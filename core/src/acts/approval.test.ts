@@ -1,7 +1,8 @@
-import { isRefusal } from '../document/refusal.ts';
+import type { Level } from '../document/version.ts';
 import { type ApprovalDecision, waitingFor } from '../rules/approvalRun.ts';
 import type { Actor } from '../rules/roles.ts';
 import type { RulebookChoices } from '../rules/rulebook.ts';
+import { change, code, hold, into } from '../testing/acts.ts';
 import {
   actor,
   approver,
@@ -31,7 +32,6 @@ const on = (approval: RulebookChoices['approval'] = {}, rules: RulebookChoices =
   ...rules,
   approval: { on: true, ...approval },
 });
-const code = (outcome: Outcome): string | null => (isRefusal(outcome) ? outcome.code : null);
 const ask = (history: History, who: Actor = author, inForceFrom: Date | null = null): Outcome =>
   submit(history.state, who, { version: history.state.latest, comment: '', inForceFrom }, history.now);
 const say = (
@@ -40,31 +40,8 @@ const say = (
   decision: ApprovalDecision = 'approve',
   comment = decision === 'approve' ? '' : 'span table incomplete',
 ): Outcome => decide(history.state, who, { version: history.state.latest, decision, comment }, history.now);
-const hold = (history: History): History =>
-  history.do(checkOut(history.state, author, { reason: null, until: null }, history.now));
-const put = (
-  history: History,
-  words: string,
-  level: 'minor' | 'major' = 'minor',
-  keepCheckedOut = false,
-): Outcome =>
-  checkIn(
-    history.state,
-    author,
-    {
-      level,
-      comment: `about ${words}`,
-      keepCheckedOut,
-      confirm: [],
-      content: content(words),
-      keepFileName: false,
-    },
-    history.now,
-  );
-const change = (history: History, words: string, level: 'minor' | 'major' = 'minor'): History => {
-  hold(history);
-  return history.do(put(history, words, level));
-};
+const put = (history: History, words: string, level: Level = 'minor', keepCheckedOut = false): Outcome =>
+  checkIn(history.state, author, into(level, words, { keepCheckedOut }), history.now);
 const waits = (history: History): string[] =>
   history.approval ? waitingFor(history.approval).map(({ personId }) => personId) : [];
 

@@ -1,9 +1,9 @@
 import { isRefusal } from '../document/refusal.ts';
 import type { Actor } from '../rules/roles.ts';
+import { code, hold, into } from '../testing/acts.ts';
 import { actor, author, begin, content, controller, fields, reader } from '../testing/people.ts';
 import { type BringIn, bringIn } from './bringIn.ts';
 import { checkIn } from './checkIn.ts';
-import { checkOut } from './checkOut.ts';
 import { giveBack } from './giveBack.ts';
 import { History } from './history.ts';
 import { lift } from './lift.ts';
@@ -12,27 +12,10 @@ import type { Outcome } from './state.ts';
 import { thin } from './thin.ts';
 
 const colleague = actor('colleague', 'author');
-const code = (outcome: Outcome): string | null => (isRefusal(outcome) ? outcome.code : null);
-const hold = (history: History, who: Actor = author): History =>
-  history.do(checkOut(history.state, who, { reason: null, until: null }, history.now));
 const save = (history: History, words: string, sitting: string | null = null): History =>
   history.do(saveWorkingCopy(history.state, author, { content: content(words), sitting }, history.now));
 const put = (history: History, who: Actor, words: string): History =>
-  history.do(
-    checkIn(
-      history.state,
-      who,
-      {
-        level: 'minor',
-        comment: `about ${words}`,
-        keepCheckedOut: false,
-        confirm: [],
-        content: content(words),
-        keepFileName: false,
-      },
-      history.now,
-    ),
-  );
+  history.do(checkIn(history.state, who, into('minor', words), history.now));
 const bring = (history: History, more: Partial<BringIn> = {}): Outcome =>
   bringIn(
     history.state,

@@ -1,66 +1,29 @@
 import fc from 'fast-check';
-import { isRefusal } from '../document/refusal.ts';
 import { paceOf, presetsFor } from '../ruleChange/pace.ts';
 import { before, durationWords, parseDuration } from '../rules/duration.ts';
 import { isProtected, type Keepable, keepable, limitsAt, versionsToThin } from '../rules/keeping.ts';
 import type { Rulebook, RulebookChoices } from '../rules/rulebook.ts';
+import { change, code, publishLatest, restoreFrom } from '../testing/acts.ts';
 import { author, begin, content, controller, reader } from '../testing/people.ts';
-import { checkIn } from './checkIn.ts';
 import { checkOut } from './checkOut.ts';
 import type { History } from './history.ts';
 import { protectionOf } from './planThinning.ts';
-import { publish } from './publish.ts';
 import { recover } from './recover.ts';
-import { restore } from './restore.ts';
 import { shelter } from './shelter.ts';
 import { thin } from './thin.ts';
 
-function change(history: History, level: 'minor' | 'major', words: string): History {
-  history.do(checkOut(history.state, author, { reason: null, until: null }, history.now));
-  return history.do(
-    checkIn(
-      history.state,
-      author,
-      {
-        level,
-        comment: words,
-        keepCheckedOut: false,
-        confirm: ['same-bytes'],
-        content: content(words),
-        keepFileName: false,
-      },
-      history.now,
-    ),
-  );
-}
-const publishLatest = (history: History): History =>
-  history.do(
-    publish(
-      history.state,
-      author,
-      { version: history.state.latest, comment: '', inForceFrom: null },
-      history.now,
-    ),
-  );
 const day = 86_400_000;
 
 describe('worked examples of docs/rules.md', () => {
   test('1: whole, published 2: of 1 to 6 the first three go; restoring 4 makes 7 with its content, and 4 goes, its row still there', () => {
     const history = begin({ numbering: 'whole', keep: { published: 2 } }, 'text 1');
-    for (const number of [2, 3, 4, 5, 6]) change(history, 'major', `text ${number}`);
+    for (const number of [2, 3, 4, 5, 6]) change(history, `text ${number}`, 'major');
     expect(history.kept).toEqual(['4', '5', '6']);
-    history.do(
-      restore(
-        history.state,
-        author,
-        { from: history.version('4'), level: 'major', comment: '', fields: false },
-        history.now,
-      ),
-    );
+    history.do(restoreFrom(history, '4', 'major'));
     expect(history.kept).toEqual(['5', '6', '7']);
     expect(history.version('7').content).toEqual(content('text 4'));
     expect(history.version('4')).toMatchObject({
-      comment: 'text 4',
+      comment: 'about text 4',
       content: content('text 4'),
       thinned: { why: 'Over the limit of 2 published versions beside what is in force.' },
     });
@@ -69,8 +32,8 @@ describe('worked examples of docs/rules.md', () => {
 
   function upToFive(keep: RulebookChoices['keep']): History {
     const history = begin({ keep }, 'a', 'major');
-    for (const words of ['b', 'c', 'd']) change(history, 'major', words);
-    for (const words of ['e', 'f']) change(history, 'minor', words);
+    for (const words of ['b', 'c', 'd']) change(history, words, 'major');
+    for (const words of ['e', 'f']) change(history, words, 'minor');
     return publishLatest(history);
   }
 
@@ -86,9 +49,9 @@ describe('worked examples of docs/rules.md', () => {
     const history = upToFive({ published: 1, drafts: { stay: 'withTheirVersion', newest: 1 } });
     expect(history.kept).toEqual(['4.0', '4.2', '5.0']);
     expect(history.version('4.1').thinned?.why).toBe('Over the limit of 1 draft for each published version.');
-    change(history, 'major', 'g');
+    change(history, 'g', 'major');
     expect(history.kept).toEqual(['4.2', '5.0', '6.0']);
-    change(history, 'major', 'h');
+    change(history, 'h', 'major');
     expect(history.kept).toEqual(['6.0', '7.0']);
     expect(history.version('4.2').thinned?.why).toBe(
       'Drafts go when the version they led to loses its content.',
@@ -109,11 +72,11 @@ describe('worked examples of docs/rules.md', () => {
     const of = (history: History) => ({ version: history.version('5.0'), reason: 'Asked for' });
     const sheltered = upToFive(rules);
     sheltered.do(shelter(sheltered.state, controller, { ...of(sheltered), sheltered: true }));
-    expect(change(sheltered, 'major', 'g').kept).toEqual(['4.2', '5.0', '6.0']);
+    expect(change(sheltered, 'g', 'major').kept).toEqual(['4.2', '5.0', '6.0']);
 
     const recovered = upToFive({ ...rules, spareYoungerThan: 'P10D' });
     recovered.pass(8 * day);
-    change(recovered, 'major', 'g');
+    change(recovered, 'g', 'major');
     recovered.do(thin(recovered.state, controller, of(recovered), recovered.now));
     recovered.do(recover(recovered.state, controller, of(recovered), recovered.now));
     recovered.pass(20 * day);
@@ -157,14 +120,14 @@ describe('worked examples of docs/rules.md', () => {
 describe('what stays whatever the limits say', () => {
   const tight = { published: 0, drafts: { stay: 'untilPublished', newest: null } };
   test('the base of a check-out, until it is checked in', () => {
-    const history = change(begin({}, 'a', 'major'), 'major', 'b');
+    const history = change(begin({}, 'a', 'major'), 'b', 'major');
     history.do(checkOut(history.state, author, { reason: null, until: null }, history.now));
     history.rules = { ...history.rules, keep: { ...history.rules.keep, ...tight } };
     expect(protectionOf(history.state).baseIds).toEqual([history.version('2.0').id]);
     expect(history.thin()).toEqual(['1.0']);
   });
   test('sheltered versions, which use up no place', () => {
-    const history = change(change(begin({}, 'a', 'major'), 'major', 'b'), 'major', 'c');
+    const history = change(change(begin({}, 'a', 'major'), 'b', 'major'), 'c', 'major');
     history.do(
       shelter(history.state, controller, {
         version: history.version('1.0'),
@@ -173,12 +136,12 @@ describe('what stays whatever the limits say', () => {
       }),
     );
     history.rules = { ...history.rules, keep: { ...history.rules.keep, published: 1 } };
-    change(history, 'major', 'd');
+    change(history, 'd', 'major');
     expect(history.kept).toEqual(['1.0', '3.0', '4.0']);
   });
   test('a draft younger than the duration; a published version superseded since then, however old', () => {
     const history = begin({ keep: { ...tight, spareYoungerThan: 'P90D' } }, 'a', 'major');
-    change(history, 'minor', 'b').pass(200 * day);
+    change(history, 'b', 'minor').pass(200 * day);
     publishLatest(history);
     expect(history.kept).toEqual(['1.0', '2.0']);
     history.pass(89 * day);
@@ -188,13 +151,13 @@ describe('what stays whatever the limits say', () => {
   });
   test('the open group of drafts', () => {
     const history = begin({ keep: { drafts: { stay: 'untilPublished', newest: 1 } } }, 'a', 'major');
-    for (const words of ['b', 'c', 'd']) change(history, 'minor', words);
+    for (const words of ['b', 'c', 'd']) change(history, words, 'minor');
     expect(history.kept).toEqual(['1.0', '1.1', '1.2', '1.3']);
   });
 });
 
 test('none: what is replaced goes to the shelf; the current version stays', () => {
-  const history = change(change(begin({ numbering: 'none' }, 'a'), 'major', 'b'), 'major', 'c');
+  const history = change(change(begin({ numbering: 'none' }, 'a'), 'b', 'major'), 'c', 'major');
   expect(history.kept).toEqual(['u3']);
   expect(history.version('u1').thinned?.until).toEqual(
     new Date(history.version('u2').at.getTime() + 30 * day),
@@ -203,10 +166,9 @@ test('none: what is replaced goes to the shelf; the current version stays', () =
 
 describe('by hand', () => {
   const history = (): History =>
-    change(change(begin({ graceDays: 10 }, 'a', 'major'), 'minor', 'b'), 'minor', 'c');
+    change(change(begin({ graceDays: 10 }, 'a', 'major'), 'b', 'minor'), 'c', 'minor');
   const by = (one: History, label: string, who = controller, reason = 'Holds a wrong drawing') =>
     thin(one.state, who, { version: one.version(label), reason }, one.now);
-  const code = (outcome: ReturnType<typeof by>): string | null => (isRefusal(outcome) ? outcome.code : null);
   test('authors thin their own drafts, controllers any that is not in use, with a reason', () => {
     const one = history();
     expect(code(by(one, '1.1', author))).toBeNull();

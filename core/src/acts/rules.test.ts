@@ -2,59 +2,22 @@ import { isRefusal } from '../document/refusal.ts';
 import { openEra } from '../ruleChange/openEra.ts';
 import { formatLabel, parseLabel } from '../rules/numbering.ts';
 import { textFell } from '../rules/textFall.ts';
+import { change, code, hold, publishLatest, restoreFrom } from '../testing/acts.ts';
 import { approver, author, begin, content, controller, reader } from '../testing/people.ts';
 import { checkIn } from './checkIn.ts';
-import { checkOut } from './checkOut.ts';
 import { decide } from './decide.ts';
 import type { History } from './history.ts';
 import { publish } from './publish.ts';
 import { explainVersion } from './refusals.ts';
-import { restore } from './restore.ts';
 import { saveWorkingCopy } from './save.ts';
 import type { Outcome } from './state.ts';
 import { upload } from './upload.ts';
 
-const code = (outcome: Outcome): string | null => (isRefusal(outcome) ? outcome.code : null);
-const hold = (history: History): History =>
-  history.do(checkOut(history.state, author, { reason: null, until: null }, history.now));
-const put = (history: History, words: string, level: 'minor' | 'major'): History =>
-  hold(history).do(
-    checkIn(
-      history.state,
-      author,
-      {
-        level,
-        comment: words,
-        keepCheckedOut: false,
-        confirm: [],
-        content: content(words),
-        keepFileName: false,
-      },
-      history.now,
-    ),
-  );
-const publishLatest = (history: History): History =>
-  history.do(
-    publish(
-      history.state,
-      author,
-      { version: history.state.latest, comment: '', inForceFrom: null },
-      history.now,
-    ),
-  );
-
 test('3, without renumbering: at 7.2, restoring 6.0 gives 7.3, not 6.0', () => {
   const history = begin({}, 'a', 'major');
-  for (const words of ['b', 'c', 'd', 'e', 'f', 'g']) put(history, words, 'major');
-  for (const words of ['h', 'i']) put(history, words, 'minor');
-  history.do(
-    restore(
-      history.state,
-      author,
-      { from: history.version('6.0'), level: 'minor', comment: '', fields: false },
-      history.now,
-    ),
-  );
+  for (const words of ['b', 'c', 'd', 'e', 'f', 'g']) change(history, words, 'major');
+  for (const words of ['h', 'i']) change(history, words, 'minor');
+  history.do(restoreFrom(history, '6.0', 'minor'));
   expect(history.labels.at(-1)).toBe('7.3');
   expect(history.version('7.3').content).toEqual(content('f'));
   publishLatest(history);
@@ -62,16 +25,16 @@ test('3, without renumbering: at 7.2, restoring 6.0 gives 7.3, not 6.0', () => {
 });
 
 test('after stepped 8.2, whole goes on at 9 and the open draft can be published as 9', () => {
-  const history = put(put(begin({}, 'a', 'major'), 'b', 'minor'), 'c', 'minor');
+  const history = change(change(begin({}, 'a', 'major'), 'b', 'minor'), 'c', 'minor');
   history.rules = { ...history.rules, numbering: 'whole' };
   publishLatest(history);
   expect([history.labels, history.inForce]).toEqual([['1.0', '1.1', '1.2', '2'], '2']);
-  put(history, 'd', 'major');
+  change(history, 'd', 'major');
   expect(history.inForce).toBe('3');
 });
 
 describe('13: none to stepped', () => {
-  const none = (): History => put(begin({ numbering: 'none' }, 'a'), 'b', 'major');
+  const none = (): History => change(begin({ numbering: 'none' }, 'a'), 'b', 'major');
   const leave = (history: History, numbering: 'stepped' | 'whole' = 'stepped'): History => {
     const decision = openEra(history.state, controller.id, numbering, history.now);
     history.rules = { ...history.rules, numbering };
@@ -90,9 +53,9 @@ describe('13: none to stepped', () => {
       origin: { kind: 'renumber', from: 'v2' },
       era: 2,
     });
-    put(put(history, 'c', 'minor'), 'd', 'minor');
+    change(change(history, 'c', 'minor'), 'd', 'minor');
     expect(readerSees(history)).toEqual(['1.0']);
-    put(publishLatest(history), 'e', 'minor');
+    change(publishLatest(history), 'e', 'minor');
     expect(history.labels.at(-1)).toBe('2.1');
     expect(readerSees(history)).toEqual(['2.0']);
   });
@@ -246,7 +209,7 @@ test('saves as drafts: every save is the next draft, and the base moves to it', 
 });
 
 test('a full library refuses new content, naming what it keeps; it still restores and publishes', () => {
-  const history = put(begin({ allowanceBytes: 12 }, 'aaaa'), 'bbbb', 'minor');
+  const history = change(begin({ allowanceBytes: 12 }, 'aaaa'), 'bbbb', 'minor');
   hold(history);
   const refused = checkIn(
     history.state,

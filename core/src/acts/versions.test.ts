@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { isRefusal } from '../document/refusal.ts';
 import type { Version } from '../document/version.ts';
 import { compareNumbers, formatLabel } from '../rules/numbering.ts';
+import { change, code, into, publishLatest, restoreFrom } from '../testing/acts.ts';
 import { actor, author, begin, content } from '../testing/people.ts';
 import { changeFields } from './changeFields.ts';
 import { checkIn, type CheckIn } from './checkIn.ts';
@@ -17,42 +18,10 @@ import type { Outcome } from './state.ts';
 const controller = actor('controller', 'controller');
 const reader = actor('reader', 'reader');
 const hold = { reason: null, until: null };
-const into = (level: 'minor' | 'major', words: string, more: Partial<CheckIn> = {}): CheckIn => ({
-  level,
-  comment: `about ${words}`,
-  keepCheckedOut: false,
-  confirm: [],
-  content: content(words),
-  keepFileName: false,
-  ...more,
-});
-
-function checkedIn(history: History, level: 'minor' | 'major', words: string): History {
-  history.do(checkOut(history.state, author, hold, history.now));
-  return history.do(checkIn(history.state, author, into(level, words), history.now));
-}
-const publishLatest = (history: History): History =>
-  history.do(
-    publish(
-      history.state,
-      author,
-      { version: history.state.latest, comment: '', inForceFrom: null },
-      history.now,
-    ),
-  );
-const restoreFrom = (history: History, from: string, level: 'minor' | 'major'): Outcome =>
-  restore(
-    history.state,
-    author,
-    { from: history.version(from), level, comment: '', fields: false },
-    history.now,
-  );
-const code = (outcome: Outcome): string | null => (isRefusal(outcome) ? outcome.code : null);
-
 describe('worked examples of docs/rules.md', () => {
   test('2: at 5.0, restoring 3.0 makes draft 5.1 with its content; published as 6.0, 5.0 untouched and restorable in turn', () => {
     const history = begin({}, 'first');
-    for (const major of [1, 2, 3, 4, 5]) checkedIn(history, 'major', `text ${major}`);
+    for (const major of [1, 2, 3, 4, 5]) change(history, `text ${major}`, 'major');
     expect(history.inForce).toBe('5.0');
     history.do(restoreFrom(history, '3.0', 'minor'));
     expect(history.labels.at(-1)).toBe('5.1');
@@ -78,13 +47,13 @@ describe('worked examples of docs/rules.md', () => {
 
   test('4: 2.0, minor 2.1, minor 2.2, major 3.0; restoring 2.0 as major gives 4.0', () => {
     const history = begin({}, 'a');
-    for (const words of ['one', 'two']) checkedIn(history, 'major', words);
+    for (const words of ['one', 'two']) change(history, words, 'major');
     for (const [level, words] of [
       ['minor', 'b'],
       ['minor', 'c'],
       ['major', 'd'],
     ] as const)
-      checkedIn(history, level, words);
+      change(history, words, level);
     history.do(restoreFrom(history, '2.0', 'major'));
     expect(history.labels).toEqual(['0.1', '1.0', '2.0', '2.1', '2.2', '3.0', '4.0']);
     expect(history.version('4.0').content).toEqual(content('two'));
@@ -92,9 +61,9 @@ describe('worked examples of docs/rules.md', () => {
   });
 
   test('6, without approval: 0.1, 0.2 published as 1.0; 1.1 published as 2.0; 1.0 superseded', () => {
-    const history = publishLatest(checkedIn(begin({}, 'a'), 'minor', 'b'));
+    const history = publishLatest(change(begin({}, 'a'), 'b', 'minor'));
     expect(history.labels).toEqual(['0.1', '0.2', '1.0']);
-    publishLatest(checkedIn(history, 'minor', 'c'));
+    publishLatest(change(history, 'c', 'minor'));
     expect(history.labels).toEqual(['0.1', '0.2', '1.0', '1.1', '2.0']);
     expect(history.inForce).toBe('2.0');
     expect(history.version('1.0').standing).toBe('superseded');
@@ -103,10 +72,10 @@ describe('worked examples of docs/rules.md', () => {
 
   test('13, stepped: 1.0 stays in force while 1.2 is a draft, 2.0 while 2.1 is', () => {
     const history = begin({}, 'a', 'major');
-    checkedIn(checkedIn(history, 'minor', 'b'), 'minor', 'c');
+    change(change(history, 'b', 'minor'), 'c', 'minor');
     expect([history.labels.at(-1), history.inForce]).toEqual(['1.2', '1.0']);
     publishLatest(history);
-    checkedIn(history, 'minor', 'd');
+    change(history, 'd', 'minor');
     expect([history.labels.at(-1), history.inForce]).toEqual(['2.1', '2.0']);
   });
 
@@ -238,7 +207,7 @@ describe('check-in', () => {
 describe('publish, restore and fields', () => {
   test('nobody else publishes, restores or changes fields while the document is held', () => {
     const one = begin({}, 'a', 'major');
-    checkedIn(one, 'minor', 'b').do(checkOut(one.state, author, hold, one.now));
+    change(one, 'b', 'minor').do(checkOut(one.state, author, hold, one.now));
     expect(
       code(
         publish(
@@ -273,7 +242,7 @@ describe('publish, restore and fields', () => {
     expect(one.labels).toEqual(['0.1', '1.0', '1.1']);
   });
   test('only the open draft is published, and only once', () => {
-    const one = checkedIn(checkedIn(begin({}, 'a'), 'minor', 'b'), 'minor', 'c');
+    const one = change(change(begin({}, 'a'), 'b', 'minor'), 'c', 'minor');
     expect(
       code(
         publish(one.state, author, { version: one.version('0.2'), comment: '', inForceFrom: null }, one.now),
@@ -287,7 +256,7 @@ describe('publish, restore and fields', () => {
     ).toBe('nothing-to-publish');
   });
   test("a publication without a comment takes the draft's and never names the draft", () => {
-    const one = publishLatest(checkedIn(begin({}, 'a'), 'minor', 'b'));
+    const one = publishLatest(change(begin({}, 'a'), 'b', 'minor'));
     expect(one.version('1.0').comment).toBe('about b');
     one.do(restoreFrom(one, '0.1', 'major'));
     expect(one.version('2.0').comment).not.toMatch(/0\.1/);

@@ -73,16 +73,39 @@ export function Sentences(props: Props) {
 const differs = ({ rules, before }: Props, path: string): boolean =>
   JSON.stringify(valueAt(rules, path)) !== JSON.stringify(valueAt(before, path));
 
+/** The choice of the rule at `path`: as proposed, marked where it differs from the one in force. */
+function RuleChoice<T extends string>({
+  of,
+  path,
+  ...choice
+}: {
+  of: Props;
+  path: string;
+  name: string;
+  choices: readonly (readonly [value: T, words: string])[];
+  disabled?: boolean;
+  onChoose: (value: T) => void;
+}) {
+  return (
+    <Choice
+      {...choice}
+      onHover
+      value={String(valueAt(of.rules, path))}
+      marked={differs(of, path)}
+      onChoose={(value) => choice.onChoose(value as T)}
+    />
+  );
+}
+
 function Numbered(props: Props) {
   const { rules, change } = props;
   return (
     <p>
       Versions are{' '}
-      <Choice
-        onHover
+      <RuleChoice
+        of={props}
+        path="numbering"
         name="Numbering"
-        value={rules.numbering}
-        marked={differs(props, 'numbering')}
         choices={[
           ['stepped', 'published as 1.0, 2.0 with drafts between them'],
           ['whole', 'numbered 1, 2, 3'],
@@ -91,7 +114,7 @@ function Numbered(props: Props) {
         // Saves that are drafts need drafts; the choice that cannot stay goes with the one it hangs on.
         onChoose={(numbering) =>
           change({
-            numbering: numbering as Rulebook['numbering'],
+            numbering,
             ...(numbering === 'stepped' ? {} : { saves: 'steps' }),
           })
         }
@@ -114,16 +137,15 @@ function Held(props: Props) {
     <>
       <p>
         A document is changed{' '}
-        <Choice
-          onHover
+        <RuleChoice
+          of={props}
+          path="custody"
           name="Check-out"
-          value={rules.custody}
-          marked={differs(props, 'custody')}
           choices={[
             ['required', 'only by whoever has checked it out'],
             ['optional', 'also without a check-out, while nobody holds it'],
           ]}
-          onChoose={(custody) => change({ custody: custody as Rulebook['custody'] })}
+          onChoose={(custody) => change({ custody })}
         />
         , for{' '}
         <LimitField
@@ -135,38 +157,33 @@ function Held(props: Props) {
           onChange={(custodyDays) => change({ custodyDays })}
         />{' '}
         days unless said otherwise. A save{' '}
-        <Choice
-          onHover
+        <RuleChoice
+          of={props}
+          path="saves"
           name="Saves"
-          value={rules.saves}
-          marked={differs(props, 'saves')}
           disabled={rules.numbering !== 'stepped'}
           choices={[
             ['steps', 'makes no version'],
             ['drafts', 'is a draft version each time'],
           ]}
-          onChoose={(saves) => change({ saves: saves as Rulebook['saves'] })}
+          onChoose={(saves) => change({ saves })}
         />
         ; a check-in{' '}
-        <Choice
-          onHover
+        <RuleChoice
+          of={props}
+          path="checkInComment"
           name="Check-in comment"
-          value={rules.checkInComment}
-          marked={differs(props, 'checkInComment')}
           choices={[
             ['required', 'needs a comment'],
             ['optional', 'may go without a comment'],
           ]}
-          onChoose={(checkInComment) =>
-            change({ checkInComment: checkInComment as Rulebook['checkInComment'] })
-          }
+          onChoose={(checkInComment) => change({ checkInComment })}
         />
         . Files of{' '}
-        <Choice
-          onHover
+        <RuleChoice
+          of={props}
+          path="maxFileBytes"
           name="Largest file"
-          value={String(rules.maxFileBytes)}
-          marked={differs(props, 'maxFileBytes')}
           choices={sizes(rules.maxFileBytes, 'any size', [1, 5, 25, 100])}
           onChoose={(size) => change({ maxFileBytes: sizeOf(size) })}
         />{' '}
@@ -188,50 +205,46 @@ function Decided(props: Props) {
     <>
       <p>
         {rules.numbering === 'stepped' ? 'A draft' : 'A version'} is published{' '}
-        <Choice
-          onHover
+        <RuleChoice
+          of={props}
+          path="approval.on"
           name="Approval"
-          value={approval.on ? 'on' : 'off'}
-          marked={differs(props, 'approval.on')}
           choices={[
-            ['off', 'when an author publishes it'],
-            ['on', 'when its approvers agree'],
+            ['false', 'when an author publishes it'],
+            ['true', 'when its approvers agree'],
           ]}
-          onChoose={(on) => set({ on: on === 'on' })}
+          onChoose={(on) => set({ on: on === 'true' })}
         />
         {approval.on && (
           <>
             ,{' '}
-            <Choice
-              onHover
+            <RuleChoice
+              of={props}
+              path="approval.mode"
               name="Order of approval"
-              value={approval.mode}
-              marked={differs(props, 'approval.mode')}
               choices={[
                 ['serial', 'one after another'],
                 ['together', 'all of them, in any order'],
                 ['anyOne', 'any one of them'],
               ]}
-              onChoose={(mode) => set({ mode: mode as Rulebook['approval']['mode'] })}
+              onChoose={(mode) => set({ mode })}
             />
             ;{' '}
-            <Choice
-              onHover
+            <RuleChoice
+              of={props}
+              path="approval.publishing"
               name="Who publishes"
-              value={approval.publishing}
-              marked={differs(props, 'approval.publishing')}
               choices={[
                 ['onApproval', 'the last approval publishes it'],
                 ['byOwner', 'its owner then publishes it'],
               ]}
-              onChoose={(publishing) => set({ publishing: publishing as Rulebook['approval']['publishing'] })}
+              onChoose={(publishing) => set({ publishing })}
             />
             . Authors may{' '}
-            <Choice
-              onHover
+            <RuleChoice
+              of={props}
+              path="approval.authorMayApprove"
               name="Authors approving their own"
-              value={String(approval.authorMayApprove)}
-              marked={differs(props, 'approval.authorMayApprove')}
               choices={[
                 ['false', 'not approve'],
                 ['true', 'approve'],
@@ -285,11 +298,10 @@ function Seen(props: Props) {
       {sight('draft', 'Who sees drafts')}, versions in approval by{' '}
       {sight('inApproval', 'Who sees versions in approval')}, rejected ones by{' '}
       {sight('rejected', 'Who sees rejected versions')}. Readers see{' '}
-      <Choice
-        onHover
+      <RuleChoice
+        of={props}
+        path="readersSeePast"
         name="Readers and superseded versions"
-        value={String(rules.readersSeePast)}
-        marked={differs(props, 'readersSeePast')}
         choices={[
           ['false', 'only what is in force'],
           ['true', 'superseded versions too'],
@@ -323,11 +335,10 @@ function Kept(props: Props) {
           onChange={(published) => set({ published })}
         />{' '}
         published {keep.published === 1 ? 'version stays' : 'versions stay'}; drafts stay{' '}
-        <Choice
-          onHover
+        <RuleChoice
+          of={props}
+          path="keep.drafts.stay"
           name="How long drafts stay"
-          value={keep.drafts.stay}
-          marked={differs(props, 'keep.drafts.stay')}
           choices={stays(keep.drafts.stay)}
           onChoose={(stay) => set({ drafts: { ...keep.drafts, stay } })}
         />
@@ -341,13 +352,12 @@ function Kept(props: Props) {
           onChange={(newest) => set({ drafts: { ...keep.drafts, newest } })}
         />{' '}
         of each. {keep.spareYoungerThan !== null && 'Of what is older than '}
-        <Choice
-          onHover
+        <RuleChoice
+          of={props}
+          path="keep.spareYoungerThan"
           name="Spared while young"
-          value={keep.spareYoungerThan ?? ''}
-          marked={differs(props, 'keep.spareYoungerThan')}
           choices={ages(keep.spareYoungerThan)}
-          onChoose={(age) => set({ spareYoungerThan: age || null })}
+          onChoose={(age) => set({ spareYoungerThan: age === 'null' ? null : age })}
         />
         {keep.spareYoungerThan !== null && ', everything'} else is thinned, after{' '}
         <LimitField
@@ -358,11 +368,10 @@ function Kept(props: Props) {
           onChange={(graceDays) => change({ graceDays: graceDays ?? 0 })}
         />{' '}
         days on the recovery shelf. The library may keep{' '}
-        <Choice
-          onHover
+        <RuleChoice
+          of={props}
+          path="allowanceBytes"
           name="Allowance"
-          value={String(rules.allowanceBytes)}
-          marked={differs(props, 'allowanceBytes')}
           choices={sizes(rules.allowanceBytes, 'as much as it needs', [10, 100, 1000, 10_000, 100_000])}
           onChoose={(size) => change({ allowanceBytes: sizeOf(size) })}
         />
@@ -438,7 +447,7 @@ function sizes(present: number | null, none: string, megabytes: readonly number[
 const sizeOf = (value: string): number | null => (value === 'null' ? null : Number(value));
 
 function ages(present: string | null): [string, string][] {
-  return [['', 'Everything'], ...durations(present).map((age): [string, string] => [age, inWords(age)])];
+  return [['null', 'Everything'], ...durations(present).map((age): [string, string] => [age, inWords(age)])];
 }
 
 const stayWords: Record<(typeof draftStays)[number], string> = {

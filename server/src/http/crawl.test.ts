@@ -1,0 +1,108 @@
+import { type Route, routes } from '@polychron/contract';
+import type { SightRole } from '@polychron/core';
+import type { Response } from 'supertest';
+import { MarkedLibrary, type Marked, roleOf } from '../testing/markedLibrary.ts';
+import { TestServer } from '../testing/server.ts';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await TestServer.start();
+});
+afterAll(async () => {
+  await server.stop();
+  expect(server.logged).toEqual([]);
+});
+
+const accounts = ['reader', 'auditor', 'author', 'author2', 'approver', 'controller'];
+const wide = process.env['POLYCHRON_TEST_RUNS'] !== undefined;
+const sets: SightRole[][] = wide
+  ? [['author', 'approver'], ['reader'], ['auditor'], []]
+  : [['author'], ['auditor']];
+/** Streams that do not end are heard in events.test.ts. */
+const endless = new Set(['events']);
+const reading = Object.entries(routes as Record<string, Route>).filter(
+  ([name, { method, open }]) => method === 'get' && !open && !endless.has(name),
+);
+
+/** Every address a route has over a library, with the queries that reach further. */
+function addresses(library: MarkedLibrary, route: Route): string[] {
+  const { path } = route;
+  if (path.startsWith('/libraries')) {
+    const here = path.replace('{id}', library.id);
+    if (!path.endsWith('/documents')) return [here];
+    const words = library.versions.flatMap(({ marks }) =>
+      [...marks].filter((mark) => mark.startsWith('mark')),
+    );
+    const found = words.map((word) => `${here}?q=${word}`);
+    return [here, `${here}?state=draft`, `${here}?state=rejected`, ...new Set(found)];
+  }
+  const perVersion = ({ documentId, id, label }: Marked): string[] =>
+    (path.endsWith('{v}') ? [id, label] : [label]).map((v) =>
+      path.replace('{id}', documentId).replace('{v}', v).replace('{part}', 'x.png'),
+    );
+  if (path.includes('{v}')) return library.versions.flatMap(perVersion);
+  if (path.endsWith('/compare') && !path.includes('checkout')) {
+    return library.versions.flatMap((from) =>
+      library.versions
+        .filter(({ documentId }) => documentId === from.documentId)
+        .map((to) => `${path.replace('{id}', from.documentId)}?from=${from.label}&to=${to.label}`),
+    );
+  }
+  const fill = (id: string): string => path.replace('{id}', id).replace('{position}', '1');
+  return path.includes('{id}') ? library.documentIds.map(fill) : [path];
+}
+
+/** What an answer says, headers too, without the address that was asked. */
+const said = (answer: Response): string => `${JSON.stringify(answer.headers)} ${answer.text}`;
+
+/** Asks every reading route; returns all that was said, and the addresses that said what is hidden. */
+async function crawl(library: MarkedLibrary, account: string, hidden: readonly string[], as?: string) {
+  const agent = await server.as(account);
+  const leaks: string[] = [];
+  let all = '';
+  for (const [name, route] of reading) {
+    if (as !== undefined && !route.seenAs) continue;
+    for (const address of addresses(library, route)) {
+      const query = as === undefined ? {} : { as };
+      const answer = await agent.get(`/api/v1${address}`).query(query).buffer();
+      if (answer.status >= 500) leaks.push(`${name} ${address}: ${answer.status}`);
+      const text = said(answer);
+      const told = hidden.filter((mark) => text.includes(mark) && !address.includes(mark));
+      if (told.length > 0) leaks.push(`${name} ${address}: ${told.join(' ')}`);
+      // The file's words are packed; the reading says them.
+      if (answer.ok && !route.path.endsWith('/content')) all += text;
+      if (answer.ok && hidden.some((mark) => address.includes(mark)) && !/"total":0/.test(text))
+        leaks.push(`${name} ${address}: found`);
+    }
+  }
+  return { leaks, all };
+}
+
+describe.each(sets.map((named) => ({ named })))('sight $named', ({ named }) => {
+  let library: MarkedLibrary;
+  beforeAll(async () => {
+    library = await MarkedLibrary.make(server, {
+      sight: { draft: named, inApproval: named, rejected: named },
+    });
+  });
+
+  test.each(accounts)(
+    '%s reads nothing anywhere of what they do not see, and all of what they do',
+    async (account) => {
+      const seen = await library.seenBy(account, [roleOf(account)]);
+      const { leaks, all } = await crawl(library, account, library.hiddenFrom(seen));
+      expect(leaks).toEqual([]);
+      const open = library.versions.filter(({ id, readable }) => seen.has(id) && readable);
+      for (const { marks } of open) for (const mark of marks) expect(all).toContain(mark);
+    },
+  );
+
+  test.each(wide ? ['reader', 'auditor', 'author2'] : ['reader'])(
+    'as %s, a controller reads the same',
+    async (account) => {
+      const seen = await library.seenBy(account, [roleOf(account)]);
+      const { leaks } = await crawl(library, 'controller', library.hiddenFrom(seen), account);
+      expect(leaks).toEqual([]);
+    },
+  );
+});

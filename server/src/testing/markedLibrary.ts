@@ -1,0 +1,147 @@
+import type { Document, Version } from '@polychron/contract';
+import {
+  completeRulebook,
+  explain,
+  roles,
+  sightFacts,
+  type Role,
+  type RulebookChoices,
+} from '@polychron/core';
+import { loadDocuments } from '../store/documents.ts';
+import { toVersion } from '../store/versions.ts';
+import type { TestServer } from './server.ts';
+
+const approval = { on: true, approvers: ['approver', 'approver2'] };
+
+/** A version and the words that nobody may read who does not see it. */
+export interface Marked {
+  documentId: string;
+  id: string;
+  label: string;
+  marks: ReadonlySet<string>;
+  /** Whether there is content to be read. */
+  readable: boolean;
+}
+
+/** A library whose documents stand in every state, each version with words of its own. */
+export class MarkedLibrary {
+  private constructor(
+    private readonly server: TestServer,
+    readonly id: string,
+    readonly versions: readonly Marked[],
+  ) {}
+
+  get documentIds(): string[] {
+    return [...new Set(this.versions.map(({ documentId }) => documentId))];
+  }
+
+  static async make(server: TestServer, rules: RulebookChoices): Promise<MarkedLibrary> {
+    const library = await server.library();
+    const documents = await build(server, library);
+    await server.rules(library, { ...rules, approval });
+    const versions = await Promise.all(documents.map(({ id }) => marksOf(server, id)));
+    return new MarkedLibrary(server, library, versions.flat());
+  }
+
+  /** The versions a member with these roles sees, as core explains it. */
+  async seenBy(account: string, held: readonly Role[]): Promise<Set<string>> {
+    const { context } = this.server;
+    const viewer = { id: (await this.server.caller(account)).id, roles: new Set(held) };
+    const documents = await loadDocuments(context, this.documentIds);
+    const rows = await context.models.Version.findAll({ where: { documentId: this.documentIds } });
+    const seen = rows.filter((row) => {
+      const document = documents.get(row.documentId);
+      if (!document) throw new Error('no document');
+      return explain(viewer, sightFacts(document, toVersion(row)), completeRulebook(document.rules)).sees;
+    });
+    return new Set(seen.map(({ id }) => id));
+  }
+
+  /** The words that whoever sees these versions may not find anywhere. */
+  hiddenFrom(seen: ReadonlySet<string>): string[] {
+    const open = new Set(this.versions.filter(({ id }) => seen.has(id)).flatMap(({ marks }) => [...marks]));
+    const all = new Set(this.versions.flatMap(({ marks }) => [...marks]));
+    return [...all].filter((mark) => !open.has(mark));
+  }
+}
+
+/** The role an account of a test's library is named after. */
+export function roleOf(account: string): Role {
+  const role = roles.find((each) => each === account.replace(/\d/, ''));
+  if (!role) throw new Error(`${account} is named after no role`);
+  return role;
+}
+
+/** One document for each kind of life; every text, title, comment and reason has a word that is its own. */
+async function build(server: TestServer, library: string): Promise<Document[]> {
+  let count = 0;
+  const word = (kind: string): string => {
+    count += 1;
+    return `mark${kind}${count}x`;
+  };
+  const post = async (account: string, path: string, body: object): Promise<void> => {
+    const answer = await (await server.as(account)).post(`/api/v1/documents/${path}`).send(body);
+    if (!answer.ok) throw new Error(`${path}: ${answer.text}`);
+  };
+  const make = async (level: 'minor' | 'major'): Promise<Document> =>
+    server.document(library, word('first'), { level, title: word('title') });
+
+  const plain = await make('major');
+  const held = await make('major');
+  await server.change(held.id, word('draft'));
+  await server.change(held.id, word('published'), 'major');
+  await (
+    await server.as('author')
+  )
+    .patch(`/api/v1/documents/${held.id}`)
+    .send({ fields: { title: word('title') }, comment: word('comment') })
+    .expect(200);
+  await post('author', `${held.id}/versions/1.1/thin`, { reason: 'No longer wanted' });
+  const draftOnly = await make('minor');
+  const scheduled = await make('major');
+  await server.change(scheduled.id, word('draft'));
+  await post('author', `${scheduled.id}/publish`, {
+    comment: word('comment'),
+    inForceFrom: new Date(server.now.getTime() + 30 * 86_400_000).toISOString(),
+  });
+  const inApproval = await make('major');
+  await server.change(inApproval.id, word('draft'));
+  const rejected = await make('major');
+  await server.change(rejected.id, word('draft'));
+  await server.rules(library, { approval });
+  await post('author', `${rejected.id}/submit`, { comment: word('submitted') });
+  await post('approver', `${rejected.id}/decision`, {
+    version: '1.1',
+    decision: 'reject',
+    comment: word('rejected'),
+  });
+  await post('author', `${held.id}/checkout`, { reason: word('reason') });
+  return [plain, held, draftOnly, scheduled, inApproval, rejected];
+}
+
+/**
+ * Every version of a document with the words it alone brought. What is said of a check-out and of a run
+ * belongs to the latest version: whoever sees that one may know it.
+ */
+async function marksOf(server: TestServer, documentId: string): Promise<Marked[]> {
+  const controller = await server.as('controller');
+  const address = `/api/v1/documents/${documentId}`;
+  const wordsIn = (text: string): string[] => text.match(/mark[a-z]+\d+x/g) ?? [];
+  const { body } = await controller.get(`${address}/versions?limit=200`).expect(200);
+  const { items } = body as { items: Version[] };
+  const told = wordsIn(
+    `${(await controller.get(address)).text} ${(await controller.get(`${address}/checkout`)).text}`,
+  );
+  const own = await Promise.all(
+    items.map(async (version) => {
+      const reading = await controller.get(`${address}/versions/${version.label}/reading`);
+      const words = wordsIn(`${JSON.stringify(version)} ${reading.ok ? reading.text : ''}`);
+      return { version, words, readable: reading.ok };
+    }),
+  );
+  const said = told.filter((word) => !own.some(({ words }) => words.includes(word)));
+  return own.map(({ version: { id, label, sha256 }, words, readable }, index) => {
+    const marks = new Set([...words, ...(index === 0 ? said : []), id, sha256]);
+    return { documentId, id, label, marks, readable };
+  });
+}
