@@ -16,19 +16,37 @@ export const NumberingRule = z.enum(numberings);
 /** Roles that may be let see unpublished versions; the team and controllers always do. */
 export const SightRole = z.enum(sightRoles);
 
+/** The years a moment may lie in, so that it can be kept whatever its zone. */
+const firstYear = 1900;
+const lastYear = 9998;
 /** A moment in time. */
-export const Instant = z.iso.datetime({ offset: true }).meta({ description: 'ISO 8601 instant' });
+export const Instant = z.iso
+  .datetime({ offset: true })
+  .refine((text) => {
+    const year = new Date(text).getUTCFullYear();
+    return year >= firstYear && year <= lastYear;
+  }, `must lie in the years ${firstYear} to ${lastYear}`)
+  .meta({ description: 'ISO 8601 instant' });
 /** What things are called between programs: a UUID (RFC 9562). */
 export const Id = z.uuid();
 /** A version named by label (`8.1`), era and label (`2~3.0`), or id. */
 export const VersionName = z.string().min(1).max(64);
+/**
+ * Signs that turn the reading direction of what follows (Unicode Annex 9, 2.1 to 2.4): a name read is
+ * another than kept.
+ */
+const turning = /[\u202a-\u202e\u2066-\u2069]/u;
+/** A sign that can be seen: no space, control or format sign, filler or blank pattern. */
+const visible = /[^\p{Z}\p{Cc}\p{Cf}\p{Default_Ignorable_Code_Point}\u2800]/u;
 const line = (most: number) =>
   z
     .string()
     .trim()
     .min(1)
     .max(most)
-    .regex(/^\P{Cc}*$/u, 'must not contain control characters');
+    .regex(/^\P{Cc}*$/u, 'must not contain control characters')
+    .refine((text) => !turning.test(text), 'must not contain signs that turn the reading direction')
+    .regex(visible, 'must contain something that can be seen');
 /** A title: one line of up to 300 characters. */
 export const Title = line(300);
 /** A document number: letters, digits, and . / _ - only. */
@@ -44,7 +62,14 @@ export const DocumentNumber = z
  */
 export const Comment = z.string().max(1_000_000);
 /** The name a person signs in with. */
-export const Account = z.string().trim().toLowerCase().min(1).max(60);
+export const Account = z
+  .string()
+  .trim()
+  .normalize('NFC')
+  .toLowerCase()
+  .min(1)
+  .max(60)
+  .regex(/^[^\p{C}\p{Z}]*$/u, 'must not contain spaces or signs that cannot be seen');
 
 /** Yes or no typed into a form or a query. */
 export const Flag = z

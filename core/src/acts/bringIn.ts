@@ -20,6 +20,13 @@ export interface BringIn extends Incoming {
 }
 
 /**
+ * Whether the actor may bring anything into the document now; asked before the file is held against what the
+ * document holds.
+ */
+export const refuseBringingIn = (state: DocumentState, actor: Actor): Refusal | null =>
+  firstRefusal(refuseByRole(actor, 'checkIn', 'Bringing in a copy'), refuseUnfree(state, actor));
+
+/**
  * Makes a copy from somebody's Desk the next version: one set aside when its check-out was lifted, a loose
  * copy, or an arrival. Takes custody for the moment of the act.
  */
@@ -27,8 +34,7 @@ export function bringIn(state: DocumentState, actor: Actor, command: BringIn, no
   const { latest, rules } = state;
   const { base, merged } = command;
   const refusal = firstRefusal(
-    refuseByRole(actor, 'checkIn', 'Bringing in a copy'),
-    refuseUnfree(state, actor),
+    refuseBringingIn(state, actor),
     refuseLevel(rules, command.level),
     refuseComment(command.comment, rules.checkInComment === 'required'),
     refuseTooLarge(rules, command.content.size),

@@ -1,4 +1,12 @@
-import { type Act, explainVersion, parseLabel, refuse, refuseByRole, type Version } from '@polychron/core';
+import {
+  type Act,
+  explainVersion,
+  parseLabel,
+  refuse,
+  refuseByRole,
+  type Refusal,
+  type Version,
+} from '@polychron/core';
 import { Refused } from '../refused.ts';
 import { findHeld, type Held } from '../store/custody.ts';
 import type { Tx } from '../store/database.ts';
@@ -7,7 +15,7 @@ import { findLibrary } from '../store/libraries.ts';
 import type { LibraryRow } from '../store/models.ts';
 import { findVersionNamed, newestVisible } from '../store/versions.ts';
 import { actorIn } from './actor.ts';
-import type { Access, Asker, Caller, LibraryActor } from './caller.ts';
+import type { Access, Admitted, Asker, Caller, LibraryActor } from './caller.ts';
 
 /** What is said of a document that is not there for the caller. */
 export const noDocument = (): Refused =>
@@ -67,6 +75,22 @@ export async function accessDocument(
   const access = { document, actor };
   if (!(await seesAny(context, access, tx))) throw noDocument();
   return access;
+}
+
+/**
+ * A document for an act, once core lets the caller through.
+ * @param refuses what core says of the caller's rights, by nothing but state, roles and sight
+ * @throws Refused `document-not-found`, or what core refuses with
+ */
+export async function admit(
+  asker: Asker,
+  documentId: string,
+  refuses: (access: Access) => Refusal | null,
+): Promise<Admitted> {
+  const access = await accessDocument(asker, documentId);
+  const refusal = refuses(access);
+  if (refusal) throw new Refused(refusal);
+  return access as Admitted;
 }
 
 async function seesAny(context: Asker['context'], { document, actor }: Access, tx?: Tx): Promise<boolean> {

@@ -24,6 +24,16 @@ export interface Access {
   actor: LibraryActor;
 }
 
+declare const admission: unique symbol;
+
+/**
+ * A document core has admitted the caller to an act on. What reads hidden content for an act takes this and
+ * nothing less, so that nobody's answer can depend on what they may not see.
+ */
+export interface Admitted extends Access {
+  readonly [admission]: true;
+}
+
 /** Who asks for an act or a read, and of which server. */
 export interface Asker {
   context: Context;

@@ -80,7 +80,11 @@ export async function readSession(
 
 /** Ends a session. */
 export async function signOut(context: Context, secret: string): Promise<void> {
-  await deleteSession(context, hashOf(secret));
+  const hash = hashOf(secret);
+  const session = await findSession(context, hash);
+  if (!session) return;
+  await deleteSession(context, hash);
+  context.events.publish({ kind: 'signIns', personId: session.personId });
 }
 
 /** Makes a personal token for scripts; its secret is told this once. */
@@ -99,8 +103,10 @@ export const listTokens = ({ context, caller }: Asker): Promise<KeptToken[]> => 
 
 /** Revokes one of one's own tokens. */
 export async function revokeToken({ context, caller }: Asker, id: string): Promise<void> {
-  if (await deleteToken(context, caller.id, id)) return;
-  throw new Refused(refuse('notFound', 'token-not-found', 'You have no such token.'));
+  if (!(await deleteToken(context, caller.id, id))) {
+    throw new Refused(refuse('notFound', 'token-not-found', 'You have no such token.'));
+  }
+  context.events.publish({ kind: 'signIns', personId: caller.id });
 }
 
 /** Who a personal token belongs to; null when it is unknown. */

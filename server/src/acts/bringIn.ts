@@ -5,11 +5,11 @@ import {
   labelIn,
   type MergeChoices,
   refuse,
+  refuseBringingIn,
   type Refusal,
-  type Version,
 } from '@polychron/core';
-import { accessDocument } from '../access/admission.ts';
-import type { Asker } from '../access/caller.ts';
+import { admit } from '../access/admission.ts';
+import type { Admitted, Asker } from '../access/caller.ts';
 import { readContent, sha256, storeContent } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import { noFile, ownFile } from '../reads/deskFiles.ts';
@@ -33,14 +33,15 @@ export async function performBringIn(
   const { context, caller } = asker;
   const brought = await broughtFile(asker, id, body.document);
   const { file, documentId, base } = brought;
-  const { document: before } = await accessDocument(asker, documentId);
-  const merged = body.choices && (await mergedContent(context, brought, before.latest, body.choices));
+  const admitted = await admit(asker, documentId, ({ document, actor }) => refuseBringingIn(document, actor));
+  const { document: before } = admitted;
+  const merged = body.choices && (await mergedContent(context, brought, admitted, body.choices));
   const content = merged?.facts ?? file.content;
   const given = {
     facts: content,
     bytes: async () => merged?.bytes ?? readContent(context, content.sha256),
   };
-  const marks = await marksOf(context, documentId, given, before.latest.content);
+  const marks = await marksOf(context, admitted, given);
   const looked = body.latest ?? (merged ? labelIn(before, before.latest) : null);
   const { level, comment, confirm, keepFileName } = body;
   const performed = await perform(
@@ -86,10 +87,10 @@ function refuseOtherLatest(
 async function mergedContent(
   context: Context,
   brought: BroughtFile,
-  latest: Version,
+  admitted: Admitted,
   choices: MergeChoices,
 ): Promise<{ bytes: Uint8Array; facts: ContentFacts }> {
-  const files = await filesToMerge(context, brought, latest);
+  const files = await filesToMerge(context, brought, admitted);
   if ('why' in files) throw new Refused(refuse('invalid', 'not-mergeable', files.why));
   const bytes = await context.readers.resolve(files, choices);
   if (!bytes) {

@@ -31,7 +31,7 @@ export async function performCheckIn(
   const { context } = asker;
   const { held, file } = from;
   const given = file ? stagedFile(file) : keptFile(asker, held);
-  const marks = given && (await marksOf(context, documentId, given, held.base));
+  const marks = given && (await marksOf(context, held, given));
   const performed = await perform(
     asker,
     documentId,

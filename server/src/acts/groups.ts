@@ -4,7 +4,7 @@ import { refuse } from '@polychron/core';
 import { requireAdministrator } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { Refused } from '../refused.ts';
-import { transact, type Tx } from '../store/database.ts';
+import { isDuplicate, transact, type Tx } from '../store/database.ts';
 import {
   deleteGroup,
   isGroupNameTaken,
@@ -18,6 +18,10 @@ import type { Store } from '../store/store.ts';
 import { idsOfAll, refuseUnmanaged } from './setMembers.ts';
 
 const managing = 'People and groups are managed';
+const nameTaken = (name: string): Refused => {
+  const reason = `There is a group ${name} already. Choose another name.`;
+  return new Refused(refuse('conflict', 'name-taken', reason, { name }));
+};
 const noGroup = (): Refused => new Refused(refuse('notFound', 'group-not-found', 'There is no such group.'));
 
 /**
@@ -36,10 +40,7 @@ export async function performSaveGroup(
   const at = context.clock();
   await transact(context.db, async (tx) => {
     if (present !== null) await lockedName(context, present, tx);
-    if (await isGroupNameTaken(context, { id, name }, tx)) {
-      const reason = `There is a group ${name} already. Choose another name.`;
-      throw new Refused(refuse('conflict', 'name-taken', reason, { name }));
-    }
+    if (await isGroupNameTaken(context, { id, name }, tx)) throw nameTaken(name);
     const personIds = [...(await idsOfAll(context, 'people', body.people, tx)).values()];
     const createdAt = present === null ? at : null;
     await keepGroup(context, { id, name, personIds, createdAt }, tx);
@@ -47,6 +48,9 @@ export async function performSaveGroup(
     const act = present === null ? 'addGroup' : 'changeGroup';
     const facts = { group: name, people: [...body.people].sort() };
     await appendLedger(context, { ...ofSite, at, personId: caller.id, act, facts }, tx);
+  }).catch((error: unknown) => {
+    // Another of the name came between looking and keeping.
+    throw isDuplicate(error) ? nameTaken(name) : error;
   });
   const [group] = await listGroups(context, id);
   if (!group) throw noGroup();

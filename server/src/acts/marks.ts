@@ -6,8 +6,10 @@ import {
   type Taken,
   type VersionMark,
 } from '@polychron/core';
+import type { Admitted } from '../access/caller.ts';
 import { readContent } from '../content/contents.ts';
 import type { Context } from '../context.ts';
+import type { Held } from '../store/custody.ts';
 import { findVersionAnywhere } from '../store/versions.ts';
 
 /** A file given to an act, before it is a version. */
@@ -27,16 +29,13 @@ export interface Marks {
 const canCarry = (facts: ContentFacts): boolean => carriesMark(facts.fileName) && facts.size <= largestMarked;
 
 /**
- * What a file says of itself, held against the version it is to replace: the version it was taken from, and
- * whether it differs from the base in that mark only. Reads files, so it is asked before the act's
- * transaction; `holding` drops what does not hold any more.
+ * What a file says of itself, held against the version it is to replace, of a document the caller is
+ * admitted to or holds: the version it was taken from, and whether it differs from the base in that mark
+ * only. Reads files, so it is asked before the act's transaction; `holding` drops what does not hold any
+ * more.
  */
-export async function marksOf(
-  context: Context,
-  documentId: string,
-  given: GivenFile,
-  base: ContentFacts,
-): Promise<Marks> {
+export async function marksOf(context: Context, admitted: Admitted | Held, given: GivenFile): Promise<Marks> {
+  const { documentId, base } = 'document' in admitted ? latestOf(admitted) : admitted;
   const { facts } = given;
   const none = { taken: null, sameButForMark: false, given: facts.sha256, base: base.sha256 };
   if (!canCarry(facts)) return none;
@@ -50,6 +49,11 @@ export async function marksOf(
     sameButForMark: substance !== null && ofBase === substance,
   };
 }
+
+const latestOf = ({ document: { id, latest } }: Admitted): Pick<Held, 'documentId' | 'base'> => ({
+  documentId: id,
+  base: latest.content,
+});
 
 /** What the base holds beside its mark; null where it need not be known. */
 async function substanceOf(

@@ -147,3 +147,63 @@ test('entries that come at once into one chain of the Ledger each get their plac
     Array.from({ length: before + 24 }, (_, index) => index + 1),
   );
 });
+
+test('two groups emptied at once leave no library without a controller, thirty times over', async () => {
+  const admin = await server.as('admin');
+  await server.caller('leader');
+  const people = ['leader'];
+  for (let round = 0; round < 30; round += 1) {
+    const own = await server.library();
+    const names = [`left ${round}`, `right ${round}`];
+    const groups: contract.Group[] = [];
+    for (const name of names)
+      groups.push((await admin.post('/api/v1/groups').send({ name, people })).body as contract.Group);
+    const members = names.map((group) => ({ group, roles: ['controller'] }));
+    await admin.put(`/api/v1/libraries/${own}/members`).send(members).expect(200);
+    const answers = await Promise.all([
+      admin.put(`/api/v1/groups/${groups[0]?.id}`).send({ name: names[0], people: [] }),
+      round % 2
+        ? admin.delete(`/api/v1/groups/${groups[1]?.id}`)
+        : admin.put(`/api/v1/groups/${groups[1]?.id}`).send({ name: names[1], people: [] }),
+    ]);
+    expect(answers.filter(({ ok }) => ok)).toHaveLength(1);
+    expect(answers.find(({ ok }) => !ok)?.body).toMatchObject({ code: 'last-controller' });
+  }
+});
+
+test('a group emptied while a library takes it for its only controller: one of the two is refused', async () => {
+  const admin = await server.as('admin');
+  for (let round = 0; round < 20; round += 1) {
+    const own = await server.library();
+    const name = `only ${round}`;
+    const group = (await admin.post('/api/v1/groups').send({ name, people: ['leader'] }))
+      .body as contract.Group;
+    const answers = await Promise.all([
+      admin.put(`/api/v1/libraries/${own}/members`).send([{ group: name, roles: ['controller'] }]),
+      admin.put(`/api/v1/groups/${group.id}`).send({ name, people: [] }),
+    ]);
+    expect(answers.filter(({ ok }) => ok)).toHaveLength(1);
+  }
+});
+
+test('a group name at once is taken once, and a group removed while it is given a role is missing or gone', async () => {
+  const admin = await server.as('admin');
+  const own = await server.library();
+  const members = (await admin.get(`/api/v1/libraries/${own}/members`)).body as {
+    account: string;
+    roles: string[];
+  }[];
+  const plain = members.map(({ account, roles }) => ({ account, roles }));
+  for (let round = 0; round < 20; round += 1) {
+    const name = `once ${round}`;
+    const made = await Promise.all([0, 1, 2].map(() => admin.post('/api/v1/groups').send({ name })));
+    expect(made.map(({ status }) => status).sort()).toEqual([201, 409, 409]);
+    const { id } = made.find(({ status }) => status === 201)?.body as contract.Group;
+    const [given, removed] = await Promise.all([
+      admin.put(`/api/v1/libraries/${own}/members`).send([...plain, { group: name, roles: ['reader'] }]),
+      admin.delete(`/api/v1/groups/${id}`),
+    ]);
+    expect(removed.status).toBe(204);
+    if (!given.ok) expect(given.body).toMatchObject({ status: 422, code: 'group-unknown' });
+  }
+});

@@ -1,30 +1,28 @@
 import type * as contract from '@polychron/contract';
 import { isRefusal, upload, type Upload } from '@polychron/core';
-import { accessDocument, findVersion } from '../access/admission.ts';
-import type { Access, Asker } from '../access/caller.ts';
+import { admit, findVersion } from '../access/admission.ts';
+import type { Admitted, Asker } from '../access/caller.ts';
 import { storeContent } from '../content/contents.ts';
 import type { StagedFile } from '../content/staging.ts';
-import { Refused } from '../refused.ts';
 import { stagedFile } from './checkIn.ts';
 import { holding, marksOf } from './marks.ts';
 import { perform, versionAnswer } from './perform.ts';
 
 /** Lets through whoever could upload a version now, before the upload is read. */
-export async function admitUpload(asker: Asker, documentId: string): Promise<Access> {
-  const access = await accessDocument(asker, documentId);
-  const { document, actor } = access;
-  const { latest } = document;
-  const faultless: Upload = {
-    level: 'major',
-    comment: 'x',
-    confirm: ['same-bytes'],
-    keepFileName: false,
-    content: { ...latest.content, size: 0 },
-    basedOn: latest,
-  };
-  const outcome = upload(document, actor, faultless, asker.context.clock());
-  if (isRefusal(outcome)) throw new Refused(outcome);
-  return access;
+export async function admitUpload(asker: Asker, documentId: string): Promise<Admitted> {
+  return admit(asker, documentId, ({ document, actor }) => {
+    const { latest } = document;
+    const faultless: Upload = {
+      level: 'major',
+      comment: 'x',
+      confirm: ['same-bytes'],
+      keepFileName: false,
+      content: { ...latest.content, size: 0 },
+      basedOn: latest,
+    };
+    const outcome = upload(document, actor, faultless, asker.context.clock());
+    return isRefusal(outcome) ? outcome : null;
+  });
 }
 
 /** An upload as it is asked for; `basedOn` names the version the file was edited from. */
@@ -35,13 +33,13 @@ export type UploadCommand = Omit<Upload, 'content' | 'basedOn' | 'taken' | 'same
 /** A new version without a check-out, where the rules allow; `admitted` is what `admitUpload` returned. */
 export async function performUpload(
   asker: Asker,
-  admitted: Access,
+  admitted: Admitted,
   command: UploadCommand,
   file: StagedFile,
 ): Promise<contract.Version> {
   const { context } = asker;
-  const { id, latest } = admitted.document;
-  const marks = await marksOf(context, id, stagedFile(file), latest.content);
+  const { id } = admitted.document;
+  const marks = await marksOf(context, admitted, stagedFile(file));
   const performed = await perform(
     asker,
     id,

@@ -9,6 +9,7 @@ import type { Event } from './bus.ts';
 /** Whether somebody is of an event's audience: only of what they see, or saw until now. */
 export async function isAddressedTo(context: Context, caller: Caller, event: Event): Promise<boolean> {
   if (event.kind === 'notices') return event.personIds.includes(caller.id);
+  if (event.kind === 'signIns') return event.personId === caller.id;
   const actor = await actorIn(context, caller, event.libraryId);
   if (actor.roles.size === 0) return false;
   if (event.kind === 'library' || isHeardBy(event.audience, actor)) return true;

@@ -6,7 +6,9 @@ export type Event =
   | { kind: 'document'; documentId: string; libraryId: string; audience: Audience }
   /** Rules or name of a library, or its long work: every member hears of it. */
   | { kind: 'library'; libraryId: string }
-  | { kind: 'notices'; personIds: readonly string[] };
+  | { kind: 'notices'; personIds: readonly string[] }
+  /** A sign-in of somebody's has ended: each of their connections looks whether it was the one it came by. */
+  | { kind: 'signIns'; personId: string };
 
 /** Carries events from the acts to whoever subscribed. */
 export class EventBus {

@@ -28,10 +28,22 @@ const headers = {
   'X-Accel-Buffering': 'no',
 };
 
+/** By what sign-in somebody listens. */
+export interface Listener {
+  caller: Caller;
+  /** Whether the session or token they came by still holds. */
+  isSignedIn: () => Promise<boolean>;
+}
+
 /**
- * Sends somebody the events they are addressed by (server-sent events, WHATWG HTML, 9.2), until they leave.
+ * Sends somebody the events they are addressed by (server-sent events, WHATWG HTML, 9.2), until they leave or
+ * are not signed in any more: nothing is sent after that.
  */
-export async function sendEvents(context: Context, caller: Caller, res: Response): Promise<undefined> {
+export async function sendEvents(
+  context: Context,
+  { caller, isSignedIn }: Listener,
+  res: Response,
+): Promise<undefined> {
   res.status(200).set(headers).flushHeaders();
   const send = <K extends keyof Events>(name: K, data: Events[K]): void => {
     res.write(`event: ${name}\ndata: ${JSON.stringify(data)}\n\n`);
@@ -39,11 +51,15 @@ export async function sendEvents(context: Context, caller: Caller, res: Response
   send('ready', {});
   let waiting = 0;
   let left = false;
+  let end = (): void => undefined;
   let work = Promise.resolve();
   const deliver = async (event: Event): Promise<void> => {
     if (left) return;
     if (waiting >= maximumWaiting) send('everything', {});
-    else if (await isAddressedTo(context, caller, event)) sendEvent(send, event);
+    else if (await isAddressedTo(context, caller, event)) {
+      if (await isSignedIn()) sendEvent(send, event);
+      else end();
+    }
   };
   const receive = (event: Event): void => {
     if (waiting >= maximumWaiting) return;
@@ -58,10 +74,19 @@ export async function sendEvents(context: Context, caller: Caller, res: Response
         waiting -= 1;
       });
   };
-  const breath = setInterval(() => res.write(': \n\n'), breathEvery);
+  const breathe = async (): Promise<void> => {
+    if (await isSignedIn()) res.write(': \n\n');
+    else end();
+  };
+  const breath = setInterval(() => {
+    breathe().catch((error: unknown) => {
+      context.log.warn({ err: error }, 'a sign-in could not be looked up');
+    });
+  }, breathEvery);
   let over: NodeJS.Timeout | undefined;
   let unsubscribe = (): void => undefined;
   await new Promise<void>((resolve) => {
+    end = resolve;
     unsubscribe = context.events.subscribe(receive, resolve);
     res.once('close', resolve);
     over = setTimeout(resolve, longest);
@@ -84,6 +109,8 @@ function sendEvent(send: <K extends keyof Events>(name: K, data: Events[K]) => v
       return;
     case 'notices':
       send('notices', {});
+      return;
+    case 'signIns':
       return;
   }
 }

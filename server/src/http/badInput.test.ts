@@ -325,3 +325,89 @@ test('every route but the open ones asks for a sign-in', async () => {
     ]);
   }
 });
+
+test('a parameter given twice is refused, and a look as somebody is by their exact account', async () => {
+  const controller = await server.as('controller');
+  for (const query of ['as=reader&as=controller', 'as=role:reader&as=', 'limit=1&limit=2', 'q=a&q=b']) {
+    const answer = await controller.get(`/api/v1/libraries/${library}/documents?${query}`);
+    expect([query, answer.status, (answer.body as contract.Problem).code]).toEqual([
+      query,
+      422,
+      'parameter-repeated',
+    ]);
+  }
+  for (const as of ['reader%00', 'r%C3%A9ader', 'reader%E2%80%8B', 'role:reader%00']) {
+    const answer = await controller.get(`/api/v1/libraries/${library}/documents?as=${as}`);
+    expect([as, (answer.body as contract.Problem).code]).toEqual([as, 'account-unknown']);
+  }
+});
+
+test.each([
+  ['a version name that is not ASCII', () => `/documents/${held.id}/versions/%C3%BC1`, 404],
+  ['a version name of control signs', () => `/documents/${held.id}/versions/%00`, 404],
+  ['a comparison with such a name', () => `/documents/${held.id}/compare?from=%E2%82%AC&to=0.1`, 404],
+  ['a shelf cursor below nought', () => `/libraries/${library}/shelf?cursor=-1`, 400],
+  ['a cursor beyond what is counted', () => `/libraries/${library}/shelf?cursor=999999999999999`, 200],
+])('%s is answered', async (_, address, status) => {
+  expect((await (await server.as('controller')).get(`/api/v1${address()}`)).status).toBe(status);
+});
+
+test.each([
+  '9999-12-31T23:59:59-14:00',
+  '+010000-01-01T00:00:00Z',
+  '0001-01-01T00:00:00Z',
+  '9999-12-31T23:59:59.9Z',
+])('the moment %s is refused', async (until) => {
+  const author = await server.as('author');
+  const address = `/api/v1/documents/${held.id}/checkout`;
+  expect((await author.patch(address).send({ until })).body).toMatchObject({
+    status: 422,
+    code: 'invalid-input',
+  });
+});
+
+test.each([
+  ['a direction override', 'safe\u202egpj.exe'],
+  ['an isolate', '\u2066a\u2069'],
+  ['nothing that can be seen', '\u200b\u2060'],
+  ['fillers', '\u3164\u2800'],
+])('a title with %s is refused', async (_, title) => {
+  expect((await create(sound, 'x.docx', { title })).body).toMatchObject({
+    status: 422,
+    code: 'invalid-input',
+  });
+});
+
+test('a package that holds a part twice is refused: programs differ in which of them they show', async () => {
+  const twice = duplicateEntry(docxOf('first'), docxOf('second'));
+  expect((await create(twice, 'x.docx')).body).toMatchObject({
+    status: 422,
+    code: 'unreadable-file',
+    detail: expect.stringMatching(/holds .* twice/) as string,
+  });
+});
+
+/** The first archive with the entries of the second after its own, all in one directory (APPNOTE 4.3.6). */
+function duplicateEntry(one: Buffer, two: Buffer): Buffer {
+  const split = (bytes: Buffer) => {
+    const end = bytes.length - 22;
+    const start = bytes.readUInt32LE(end + 16);
+    return {
+      files: bytes.subarray(0, start),
+      directory: bytes.subarray(start, end),
+      end: bytes.subarray(end),
+    };
+  };
+  const [a, b] = [split(one), split(two)];
+  const moved = Buffer.from(b.directory);
+  for (let at = 0; at < moved.length; at += 46 + moved.readUInt16LE(at + 28) + moved.readUInt16LE(at + 30)) {
+    moved.writeUInt32LE(moved.readUInt32LE(at + 42) + a.files.length, at + 42);
+  }
+  const end = Buffer.from(a.end);
+  const count = a.end.readUInt16LE(8) + b.end.readUInt16LE(8);
+  end.writeUInt16LE(count, 8);
+  end.writeUInt16LE(count, 10);
+  end.writeUInt32LE(a.directory.length + moved.length, 12);
+  end.writeUInt32LE(a.files.length + b.files.length, 16);
+  return Buffer.concat([a.files, b.files, a.directory, moved, end]);
+}

@@ -45,5 +45,11 @@ export function deskRoutes(router: ContractRouter): void {
   router.on(routes.registerDeskFile, ({ asker, params, body }) =>
     performRegisterDeskFile(asker, params.id, body.library, body),
   );
-  router.on(routes.events, ({ asker, res }) => sendEvents(asker.context, asker.caller, res));
+  router.on(routes.events, ({ asker, req, res }) =>
+    sendEvents(
+      asker.context,
+      { caller: asker.caller, isSignedIn: req.isSignedIn ?? (async () => false) },
+      res,
+    ),
+  );
 }

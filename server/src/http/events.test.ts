@@ -1,4 +1,6 @@
+import request from 'supertest';
 import type * as contract from '@polychron/contract';
+import { setPassword } from '../acts/people.ts';
 import { Listening } from '../testing/events.ts';
 import { type Agent, TestServer } from '../testing/server.ts';
 
@@ -62,5 +64,31 @@ test('a changed owner, co-author or approver is heard of by those who see the do
     .send({ fields: { coAuthors: ['author2'] }, comment: 'Together from now on' })
     .expect(200);
   await listening.until(() => listening.count('author2') > 0);
+  await listening.stop();
+});
+
+test('a stream ends with the token it came by, and nothing that happens after is told', async () => {
+  const library = await server.library();
+  const { id } = await server.document(library, 'a', { level: 'major' });
+  const listening = await Listening.start(server, ['author2']);
+  const agent = await server.as('author2');
+  const { items } = (await agent.get('/api/v1/tokens')).body as { items: { id: string; name: string }[] };
+  for (const { id: token, name } of items)
+    if (name === 'events') await agent.delete(`/api/v1/tokens/${token}`).expect(204);
+  await listening.until(() => listening.ended('author2'));
+  await act('author', `${id}/checkout`, {});
+  expect(listening.count('author2')).toBe(0);
+  await listening.stop();
+});
+
+test('a stream ends with the session it came by', async () => {
+  await setPassword(server.context, (await server.caller('author')).id, 'correct horse');
+  const credentials = { account: 'author', password: 'correct horse' };
+  const answer = await request(server.app).post('/api/v1/session').send(credentials).expect(200);
+  const cookie = String(answer.headers['set-cookie']).split(';')[0] as string;
+  const listening = await Listening.start(server, []);
+  await listening.listenWith('author', { Cookie: cookie });
+  await request(server.app).delete('/api/v1/session').set('Cookie', cookie).expect(204);
+  await listening.until(() => listening.ended('author'));
   await listening.stop();
 });

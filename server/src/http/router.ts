@@ -61,6 +61,7 @@ export class ContractRouter {
     staged: StagedFile[],
   ): Input<P, Q, B> {
     const { context } = this;
+    refuseRepeated(req.query);
     const { as, ...asked } = req.query;
     const caller = callerOf(route, req, route.seenAs ? as : undefined);
     const query = route.query.parse(route.seenAs ? asked : req.query);
@@ -104,6 +105,14 @@ function callerOf(route: Pick<Route, 'open'>, req: Request, as: unknown): Caller
   }
   const looks = caller && typeof as === 'string' && as !== '';
   return (looks ? { ...caller, as: as.trim() } : caller) as Caller;
+}
+
+/** Which of two values is meant nobody can tell. @throws Refused `parameter-repeated` */
+function refuseRepeated(query: Request['query']): void {
+  const repeated = Object.keys(query).find((name) => Array.isArray(query[name]));
+  if (repeated === undefined) return;
+  const reason = `The parameter ${repeated.slice(0, 60)} is given more than once. Give it once.`;
+  throw new Refused(refuse('invalid', 'parameter-repeated', reason, { parameter: repeated.slice(0, 60) }));
 }
 
 /** An id that is none names nothing: 404, not 422. */

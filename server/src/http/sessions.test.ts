@@ -2,6 +2,7 @@ import request from 'supertest';
 import type * as contract from '@polychron/contract';
 import { hashPassword, verifyPassword } from '../access/passwords.ts';
 import { setPassword } from '../acts/people.ts';
+import { sweep } from '../jobs/sweeps.ts';
 import { TestServer } from '../testing/server.ts';
 
 let server: TestServer;
@@ -96,6 +97,26 @@ test('passwords are kept as scrypt hashes with a salt of their own', async () =>
   expect(one).not.toBe(two);
   expect(await verifyPassword('same', one)).toBe(true);
   expect(await verifyPassword('Same', one)).toBe(false);
+});
+
+test('an account is matched by every sign: not without accents, nor with a space or sign that cannot be seen', async () => {
+  for (const account of ['Author', ' author '])
+    expect((await signIn(account, 'correct horse')).status).toBe(200);
+  for (const account of ['authör', 'author\u0000', 'author\u200b'])
+    expect((await signIn(account, 'correct horse')).status).toBe(401);
+  const admin = await server.as('admin');
+  const wanted = { name: 'A', password: 'long enough', systemAdministrator: false };
+  for (const account of ['a b', 'a\u200bb', 'a\u0000'])
+    expect((await admin.post('/api/v1/people').send({ ...wanted, account })).status).toBe(422);
+});
+
+test('sessions that are over are cleared', async () => {
+  await signIn('author', 'correct horse').expect(200);
+  const count = () => server.context.models.Session.count();
+  expect(await count()).toBeGreaterThan(0);
+  server.pass(24 * 6 + 1);
+  await sweep(server.context);
+  expect(await count()).toBe(0);
 });
 
 test('too many wrong sign-ins are put off', async () => {

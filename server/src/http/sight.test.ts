@@ -12,7 +12,7 @@ import {
 import { accessDocument } from '../access/admission.ts';
 import { loadDocuments } from '../store/documents.ts';
 import { newestVisible, toVersion } from '../store/versions.ts';
-import { binary } from '../testing/files.ts';
+import { binary, docxOf } from '../testing/files.ts';
 import { TestServer } from '../testing/server.ts';
 
 let server: TestServer;
@@ -266,3 +266,40 @@ describe.each(sets.map((named) => ({ named })))(
     });
   },
 );
+
+test('the history of custody tells of a check-out that goes on no more than the check-out itself', async () => {
+  const library = await server.library();
+  const { id } = await server.document(library, 'first', { level: 'major' });
+  const author = await server.as('author');
+  await author.post(`/api/v1/documents/${id}/checkout`).send({ reason: 'hushdraft reason' }).expect(201);
+  const history = async (account: string) =>
+    (
+      (await (await server.as(account)).get(`/api/v1/documents/${id}/custody`))
+        .body as contract.CustodyHistory
+    ).items[0];
+  expect(await history('reader')).toMatchObject({ reason: 'hushdraft reason', base: '1.0' });
+  const kept = { comment: 'c', level: 'minor', keepCheckedOut: 'true', confirm: 'same-bytes' };
+  await author
+    .post(`/api/v1/documents/${id}/checkin`)
+    .field(kept)
+    .attach('file', docxOf('b'), 'op.docx')
+    .expect(201);
+  expect(await history('reader')).toMatchObject({ reason: null, until: null, how: null });
+  expect(await history('author2')).toMatchObject({ reason: 'hushdraft reason' });
+  await author.delete(`/api/v1/documents/${id}/checkout`).expect(204);
+});
+
+test('the pace of a library counts no document of which one sees nothing', async () => {
+  const library = await server.library({ sight: { draft: [], rejected: [], inApproval: [] } });
+  await server.document(library, 'first', { level: 'major' });
+  await server.document(library, 'draft', { account: 'author2' });
+  const pace = async (account: string) =>
+    ((await (await server.as(account)).get(`/api/v1/libraries/${library}/pace`)).body as contract.PaceView)
+      .documents;
+  expect([
+    await pace('controller'),
+    await pace('author2'),
+    await pace('author'),
+    await pace('auditor'),
+  ]).toEqual([2, 2, 1, 1]);
+});

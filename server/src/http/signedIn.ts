@@ -12,6 +12,8 @@ declare module 'express-serve-static-core' {
     caller?: Caller | null;
     sessionSecret?: string;
     sessionExpires?: Date | null;
+    /** Whether the session or token the request came with still holds. */
+    isSignedIn?: () => Promise<boolean>;
   }
 }
 
@@ -23,6 +25,7 @@ export function signedIn(context: Context): RequestHandler {
     const bearer = /^Bearer (\S+)$/i.exec(req.get('authorization') ?? '')?.[1];
     if (bearer) {
       req.caller = await readToken(context, bearer);
+      req.isSignedIn = async () => (await readToken(context, bearer)) !== null;
       req.sessionExpires = null;
       if (!req.caller)
         throw new Refused(
@@ -33,7 +36,10 @@ export function signedIn(context: Context): RequestHandler {
       const session = secret ? await readSession(context, secret) : null;
       req.caller = session?.caller ?? null;
       req.sessionExpires = session?.expires ?? null;
-      if (secret) req.sessionSecret = secret;
+      if (secret) {
+        req.sessionSecret = secret;
+        req.isSignedIn = async () => (await readSession(context, secret)) !== null;
+      }
       refuseForeignPage(req.method, req.get('sec-fetch-site'));
     }
     next();

@@ -7,6 +7,7 @@ import { documentsDue, documentsIn } from '../store/documents.ts';
 import { claimJob, hasOpenJob, queueThinning, updateJob } from '../store/jobs.ts';
 import { allLibraries, findLibrary } from '../store/libraries.ts';
 import { loadRules } from '../store/rules.ts';
+import { deleteSessionsOver } from '../store/sessions.ts';
 
 /** A run that has said nothing for this long was cut short, and is taken up again. In milliseconds. */
 const silence = 60_000;
@@ -71,7 +72,7 @@ export async function bringDueIntoForce(context: Context): Promise<number> {
 
 /**
  * Queues a thinning for every library with limits, since time alone makes versions old enough, and clears the
- * shelf of what is over.
+ * shelf of what is over, and the sign-ins that are.
  */
 export async function sweep(context: Context): Promise<void> {
   const now = context.clock();
@@ -81,6 +82,7 @@ export async function sweep(context: Context): Promise<void> {
   }
   await runJobs(context);
   while ((await purgeShelf(context, now)) > 0);
+  await deleteSessionsOver(context, now);
 }
 
 /** How often versions that are due are looked for, and how often the libraries are swept; in milliseconds. */

@@ -1,5 +1,12 @@
 import type * as contract from '@polychron/contract';
-import { type ContentFacts, labelIn, refuse, refuseNotHolding, type Version } from '@polychron/core';
+import {
+  type ContentFacts,
+  explainVersion,
+  labelIn,
+  refuse,
+  refuseNotHolding,
+  type Version,
+} from '@polychron/core';
 import { accessDocument } from '../access/admission.ts';
 import type { Access, Asker } from '../access/caller.ts';
 import type { Context } from '../context.ts';
@@ -110,24 +117,47 @@ export async function custodyHistory(
   const facts = {
     person: (id: string): contract.Person => people.get(id) ?? nobody,
     label: (id: string | null): string | null => seenLabel(access, versions.get(id ?? '')),
+    whole: (period: CustodyPeriod): boolean => isKnown(access, period, versions),
   };
   return { items: shown.map((period) => periodView(period, facts)), next, total };
 }
 
+/**
+ * Whether all of a period may be known: by the base it has now while it lasts, as of the check-out itself,
+ * else by what it began and ended with.
+ */
+function isKnown(
+  { document, actor }: Access,
+  { endedAt, baseId, versionId }: CustodyPeriod,
+  versions: ReadonlyMap<string, Version>,
+): boolean {
+  const { custody, latest } = document;
+  const sees = (version: Version | undefined): boolean =>
+    version !== undefined && explainVersion(document, actor, version).sees;
+  if (!sees(versions.get(baseId))) return false;
+  if (endedAt === null && custody) {
+    return sees(custody.base) && (custody.holderId === actor.id || sees(latest));
+  }
+  return versionId === null || sees(versions.get(versionId));
+}
+
 function periodView(
   period: CustodyPeriod,
-  facts: { person: (id: string) => contract.Person; label: (id: string | null) => string | null },
+  facts: {
+    person: (id: string) => contract.Person;
+    label: (id: string | null) => string | null;
+    whole: (period: CustodyPeriod) => boolean;
+  },
 ): contract.CustodyPeriod {
-  const { person, label } = facts;
-  const base = label(period.baseId);
+  const { person, label, whole } = facts;
   const known = {
     holder: person(period.holderId),
     since: period.since.toISOString(),
     endedAt: instant(period.endedAt),
     version: label(period.versionId),
-    base,
+    base: label(period.baseId),
   };
-  if (base === null) {
+  if (!whole(period)) {
     return { ...known, until: null, reason: null, how: null, endedBy: null, endReason: null };
   }
   const { untilAt, reason, how, endedBy, endReason } = period;

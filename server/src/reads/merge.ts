@@ -1,7 +1,15 @@
 import type * as contract from '@polychron/contract';
-import { labelIn, readerOf, refuse, refuseUnseenLatest, type Version } from '@polychron/core';
-import { accessDocument } from '../access/admission.ts';
-import type { Asker } from '../access/caller.ts';
+import {
+  firstRefusal,
+  labelIn,
+  readerOf,
+  refuse,
+  refuseByRole,
+  refuseUnseenLatest,
+  type Version,
+} from '@polychron/core';
+import { admit } from '../access/admission.ts';
+import type { Admitted, Asker } from '../access/caller.ts';
 import { readContent } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
@@ -45,7 +53,7 @@ export interface NotMerged {
 export async function filesToMerge(
   context: Context,
   { file, base }: BroughtFile,
-  latest: Version,
+  { document: { latest } }: Admitted,
 ): Promise<MergedFiles | NotMerged> {
   const reader = readerOf(latest.content.mediaType);
   const instead = 'use your file alone, or leave the document as it is now.';
@@ -78,12 +86,13 @@ export async function readMerge(
 ): Promise<contract.Merge> {
   const { context } = asker;
   const brought = await broughtFile(asker, id, document);
-  const { document: state, actor } = await accessDocument(asker, brought.documentId);
-  const unseen = refuseUnseenLatest(state, actor);
-  if (unseen) throw new Refused(unseen);
+  const admitted = await admit(asker, brought.documentId, ({ document: state, actor }) =>
+    firstRefusal(refuseByRole(actor, 'checkIn', 'Bringing in a copy'), refuseUnseenLatest(state, actor)),
+  );
+  const { document: state } = admitted;
   const name = (await documentNames(asker, [brought.documentId])).get(brought.documentId)?.name;
   if (!name) throw noFile();
-  const files = await filesToMerge(context, brought, state.latest);
+  const files = await filesToMerge(context, brought, admitted);
   const about = {
     document: name,
     base: brought.base ? labelIn(state, brought.base) : '',

@@ -8,7 +8,7 @@ import { type Page, readNumberCursor } from '../store/cursors.ts';
 import { jobsOfRevisions } from '../store/jobs.ts';
 import { publicationsSince } from '../store/libraries.ts';
 import { namesOf } from '../store/people.ts';
-import { loadRevisions, type Revision } from '../store/rules.ts';
+import { loadRevisions, loadRules, type Revision } from '../store/rules.ts';
 
 /** The entity tag of a revision. */
 export const revisionTag = (revision: number): string => entityTag(revision, `${revision}`);
@@ -81,6 +81,12 @@ export async function readPace(asker: Asker, libraryId: string): Promise<contrac
   requireRole(actor, 'seePace', 'The pace of a library');
   const now = context.clock();
   const since = new Date(now.getTime() - paceSpan);
-  const pace = paceOf(await publicationsSince(context, libraryId, since), now);
+  const found = await publicationsSince(
+    context,
+    { libraryId, since },
+    actor,
+    await loadRules(context, libraryId),
+  );
+  const pace = paceOf(found, now);
   return { ...pace, presets: presetsFor(pace) };
 }

@@ -15,6 +15,7 @@ const toSave = (row: KeptSave): KeptSave => ({ position: row.position, at: row.a
 
 /** What somebody holds of a document. */
 export interface Held {
+  documentId: string;
   libraryId: string;
   base: ContentFacts;
   /** The last save; null while nothing was saved. */
@@ -36,6 +37,7 @@ export async function findHeld(store: Store, documentId: string, personId: strin
   if (!row) return null;
   const { savedSha256, savedSize, savedFileName, savedMediaType, savedWords } = row;
   return {
+    documentId,
     libraryId: row.libraryId,
     base: contentOf(row),
     workingCopy:

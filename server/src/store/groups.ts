@@ -82,18 +82,25 @@ export async function deleteGroup(store: Store, id: string, tx: Tx): Promise<voi
   await store.models.Group.destroy({ where: { id }, transaction: tx });
 }
 
-/** Libraries a group has roles in. */
+/**
+ * Libraries a group has roles in, locked until the transaction ends: who else takes a manager from one of
+ * them waits.
+ */
 export async function librariesOfGroup(store: Store, groupId: string, tx: Tx): Promise<string[]> {
   const found = await rows<{ id: string }>(
     store.db,
-    'SELECT DISTINCT library_id AS id FROM group_members WHERE group_id = :groupId',
+    `SELECT id FROM libraries WHERE id IN (SELECT library_id FROM group_members WHERE group_id = :groupId)
+     ORDER BY id FOR UPDATE`,
     { groupId },
     tx,
   );
   return found.map(({ id }) => id);
 }
 
-/** Ids by account or by group's name, as the database compares them: whatever their case. */
+/**
+ * Ids by account or by group's name, whatever their case; none of them is emptied or removed before the
+ * transaction ends.
+ */
 export async function idsByName(
   store: Store,
   kind: 'people' | 'groups',
@@ -105,7 +112,7 @@ export async function idsByName(
   const [column, table] = from as [string, string];
   const found = await rows<{ id: string; name: string }>(
     store.db,
-    `SELECT id, ${column} AS name FROM ${table} WHERE ${column} IN (:names)`,
+    `SELECT id, ${column} AS name FROM ${table} WHERE ${column} IN (:names) LOCK IN SHARE MODE`,
     { names },
     tx,
   );

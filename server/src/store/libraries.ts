@@ -77,15 +77,26 @@ export async function bytesKeptIn(store: Store, libraryId: string, tx?: Tx): Pro
   return Number(row?.bytes ?? 0);
 }
 
-/** Moments of publication in a library since a moment, for each of its documents; in milliseconds. */
-export async function publicationsSince(store: Store, libraryId: string, since: Date): Promise<number[][]> {
+/**
+ * Moments of publication in a library since a moment, for each document somebody sees something of; in
+ * milliseconds.
+ */
+export async function publicationsSince(
+  store: Store,
+  { libraryId, since }: { libraryId: string; since: Date },
+  viewer: Viewer,
+  rules: Rulebook,
+): Promise<number[][]> {
+  const sight = sightCondition(viewer, rules);
   const found = await rows<{ documentId: string; at: Date | null }>(
     store.db,
-    `SELECT h.document_id AS documentId, v.in_force_from AS at FROM heads h
-     LEFT JOIN versions v ON v.document_id = h.document_id
-       AND v.state IN ('published', 'withdrawn') AND v.in_force_from > :since
-     WHERE h.library_id = :libraryId`,
-    { libraryId, since },
+    `SELECT d.id AS documentId, p.in_force_from AS at FROM documents d
+     LEFT JOIN checkouts c ON c.document_id = d.id
+     LEFT JOIN versions p ON p.document_id = d.id
+       AND p.state IN ('published', 'withdrawn') AND p.in_force_from > :since
+     WHERE d.library_id = :libraryId
+       AND EXISTS (SELECT 1 FROM versions v WHERE v.document_id = d.id AND ${sight})`,
+    { libraryId, since, viewer: viewer.id },
   );
   const moments = new Map<string, number[]>();
   for (const { documentId, at } of found) {

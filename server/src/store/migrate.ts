@@ -4,6 +4,7 @@ import { first } from './migrations/001-first.ts';
 import { rules } from './migrations/002-rules.ts';
 import { custody } from './migrations/003-custody.ts';
 import { house } from './migrations/004-house.ts';
+import { accounts } from './migrations/005-accounts.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
 interface Migration {
@@ -12,7 +13,7 @@ interface Migration {
   then?: (db: Database) => Promise<void>;
 }
 
-const migrations: readonly Migration[] = [first, rules, custody, house];
+const migrations: readonly Migration[] = [first, rules, custody, house, accounts];
 
 /** How every table is kept. */
 const tableForm = 'ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci';

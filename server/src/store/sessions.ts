@@ -1,3 +1,4 @@
+import { Op } from 'sequelize';
 import type { SessionRow, TokenRow } from './models.ts';
 import type { Store } from './store.ts';
 import type { Tx } from './database.ts';
@@ -20,6 +21,10 @@ export async function deleteSession(store: Store, tokenHash: string): Promise<vo
   await store.models.Session.destroy({ where: { tokenHash } });
 }
 
+/** Removes sessions that are over. Returns how many. */
+export const deleteSessionsOver = (store: Store, now: Date): Promise<number> =>
+  store.models.Session.destroy({ where: { expiresAt: { [Op.lte]: now } } });
+
 /** Keeps a personal token under the hash of its secret. */
 export async function insertToken(
   store: Store,
@@ -37,10 +42,14 @@ export async function deleteToken(store: Store, personId: string, id: string): P
   return (await store.models.Token.destroy({ where: { id, personId } })) > 0;
 }
 
+/** How exactly the last use of a token is noted, in milliseconds: a script asks many times a second. */
+const usePrecision = 60_000;
+
 /** Whose token this is, by the hash of its secret; notes that it was used. Null where there is none. */
 export async function useToken(store: Store, tokenHash: string, at: Date): Promise<string | null> {
   const token = await store.models.Token.findOne({ where: { tokenHash } });
   if (!token) return null;
-  await token.update({ lastUsedAt: at });
+  const noted = token.lastUsedAt?.getTime() ?? 0;
+  if (Math.abs(at.getTime() - noted) >= usePrecision) await token.update({ lastUsedAt: at });
   return token.personId;
 }

@@ -1,3 +1,4 @@
+import { validate } from 'uuid';
 import type { Actor, ContentFacts, Fields, ParsedLabel, Rulebook, Version } from '@polychron/core';
 import { rows, type Tx } from './database.ts';
 import { parseJson, type VersionRow } from './models.ts';
@@ -57,6 +58,8 @@ export async function findVersionNamed(
   name: ParsedLabel | { id: string },
   tx?: Tx,
 ): Promise<Version | null> {
+  // The database compares ids as ASCII: what is no id (RFC 9562) names nothing.
+  if ('id' in name && !validate(name.id)) return null;
   const where =
     'id' in name
       ? { documentId: document.id, id: name.id }
@@ -75,7 +78,7 @@ export async function findVersionAnywhere(
   store: Store,
   id: string,
 ): Promise<{ documentId: string; version: Version } | null> {
-  const row = await store.models.Version.findByPk(id);
+  const row = validate(id) ? await store.models.Version.findByPk(id) : null;
   return row && { documentId: row.documentId, version: toVersion(row) };
 }
 

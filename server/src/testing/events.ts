@@ -6,6 +6,7 @@ import type { TestServer } from './server.ts';
 /** Listens to a server's events as several people at once, over real connections. */
 export class Listening {
   private readonly heard = new Map<string, string[]>();
+  private readonly over = new Set<string>();
   private readonly leave = new AbortController();
 
   private constructor(
@@ -25,9 +26,14 @@ export class Listening {
 
   private async listen(account: string): Promise<void> {
     const { secret } = await makeToken(await this.server.asker(account), 'events');
+    await this.listenWith(account, { Authorization: `Bearer ${secret}` });
+  }
+
+  /** Listens as somebody by the sign-in these headers hold. */
+  async listenWith(account: string, headers: Record<string, string>): Promise<void> {
     const { port } = this.listener.address() as AddressInfo;
     const answer = await fetch(`http://127.0.0.1:${port}/api/v1/events`, {
-      headers: { Authorization: `Bearer ${secret}` },
+      headers,
       signal: this.leave.signal,
     });
     this.heard.set(account, []);
@@ -42,7 +48,10 @@ export class Listening {
     let text = '';
     for (;;) {
       const part = await reader?.read();
-      if (!part || part.done) return;
+      if (!part || part.done) {
+        this.over.add(account);
+        return;
+      }
       text += part.value;
       const names = [...text.matchAll(/event: (\w+)/g)].map(([, event]) => event as string);
       this.heard.set(account, names);
@@ -52,6 +61,11 @@ export class Listening {
   /** How many events of a name somebody has heard. */
   count(account: string, event = 'document'): number {
     return this.heard.get(account)?.filter((each) => each === event).length ?? 0;
+  }
+
+  /** Whether the server has ended somebody's stream. */
+  ended(account: string): boolean {
+    return this.over.has(account);
   }
 
   /** Waits until something is heard; two seconds at most. */

@@ -58,6 +58,7 @@ export function listZip(bytes: Uint8Array, limits: ZipLimits = documentLimits): 
     return unreadable('it is split or uses the zip64 form');
   if (count > limits.entries) return bomb(`${count} entries`);
   const entries: ZipEntry[] = [];
+  const names = new Set<string>();
   let at = start;
   let total = 0;
   for (let index = 0; index < count; index += 1) {
@@ -73,6 +74,11 @@ export function listZip(bytes: Uint8Array, limits: ZipLimits = documentLimits): 
       offset: view.getUint32(at + 42, true),
     };
     if (view.getUint16(at + 8, true) & 1) return unreadable('it is encrypted');
+    // Part names are equal without regard to ASCII case (ECMA-376, Part 2, 6.2.2.3); which of two is shown
+    // differs from program to program.
+    const name = entry.name.toLowerCase();
+    if (names.has(name)) return unreadable(`it holds ${entry.name} twice`);
+    names.add(name);
     total += entry.size;
     if (entry.size > limits.entryBytes || total > limits.totalBytes) return bomb(entry.name);
     entries.push(entry);
