@@ -37,6 +37,11 @@ async function start(): Promise<{ command: ChildProcess; printed: string }> {
   return { command, printed };
 }
 
+/** Kills the database beneath the running application. */
+function killDatabase(): void {
+  process.kill(Number(readFileSync(join(home, 'pid'), 'utf8')), 'SIGKILL');
+}
+
 async function stop(command: ChildProcess, signal: NodeJS.Signals): Promise<void> {
   const ended = new Promise((resolve) => {
     command.once('exit', resolve);
@@ -106,7 +111,9 @@ async function signedIn(): Promise<APIRequestContext> {
   return api;
 }
 
-test('the start command loads the demo once, leaves no process behind, and keeps every byte over a restart of server and database', async () => {
+test('the start command loads the demo once, leaves no process behind, and keeps every byte over a restart of server and database, killed too', async ({
+  page,
+}) => {
   test.setTimeout(900_000);
   const first = await start();
   expect(first.printed).toContain('Loading the demo');
@@ -132,6 +139,22 @@ test('the start command loads the demo once, leaves no process behind, and keeps
   const again = await signedIn();
   expect(await everyVersion(again)).toEqual(before);
   expect(before.get('KEPT-1 0.1')).toBe(readFileSync(path).toString('base64'));
+
+  // Killed beneath an open page, the database is started again, and the page comes back by itself.
+  await page.goto(`http://127.0.0.1:${port}/sign-in`);
+  await page.getByLabel('Account').fill('controller');
+  await page.getByLabel('Password', { exact: true }).fill(password);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('link', { name: 'In force' })).toBeVisible();
+  await page.goto(`http://127.0.0.1:${port}/OP`);
+  await expect(page.getByRole('link', { name: 'Kept' })).toBeVisible();
+  const lost = page.getByText('The server cannot be reached just now.');
+  killDatabase();
+  await page.getByRole('link', { name: 'Kept' }).click();
+  await expect(lost).toBeVisible();
+  await expect(lost).toBeHidden({ timeout: 60_000 });
+  await expect(page.getByText('Byte for byte.')).toBeVisible();
+  expect(await everyVersion(await signedIn())).toEqual(before);
   // Even a killed npm leaves nothing behind.
   await stop(second.command, 'SIGKILL');
 });

@@ -55,7 +55,7 @@ export * from './files/fileType.ts';
 export * from './files/mark.ts';
 export * from './files/reading.ts';
 export * from './files/text/readText.ts';
-export { directoryStart, listZip } from './files/zip/readZip.ts';
+export { directoryStart, listZip, readEntry } from './files/zip/readZip.ts';
 export * from './compare/compare.ts';
 export * from './compare/editScript.ts';
 export { compareWords, tokenize, type ComparedRun } from './compare/words.ts';

@@ -52,6 +52,10 @@ const ask = (
     headers: { Authorization: `Bearer ${token}`, ...headers },
     ...(body === undefined ? {} : { body: body as BodyInit, duplex: 'half' }),
   });
+const pause = (milliseconds: number): Promise<void> =>
+  new Promise((resolve) => {
+    setTimeout(resolve, milliseconds);
+  });
 const form = (fields: Record<string, string>, bytes?: Buffer): FormData => {
   const data = new FormData();
   for (const [name, value] of Object.entries(fields)) data.append(name, value);
@@ -75,23 +79,38 @@ interface Kept {
   asked: Set<string>;
 }
 
-/** Works on a document until the server is gone, and remembers what was acknowledged. */
-async function work(kept: Kept): Promise<void> {
+/** Answers while the database is away, by code. */
+const away = new Map<string, number>();
+
+/** Whether an act was answered with its outcome; while the database is away it waits a little. */
+async function isAnswered(answer: Response, expected: readonly number[]): Promise<boolean> {
+  if (expected.includes(answer.status)) return true;
+  if (answer.status !== 503) throw new Error(`answered ${answer.status}: ${await answer.text()}`);
+  const { code } = (await answer.json()) as contract.Problem;
+  expect(answer.headers.get('retry-after')).toBe('3');
+  away.set(code, (away.get(code) ?? 0) + 1);
+  await pause(20);
+  return false;
+}
+
+/** Works on a document until the server is gone or it is enough, and remembers what was acknowledged. */
+async function work(kept: Kept, isEnough = (): boolean => false): Promise<void> {
   try {
-    for (;;) {
+    while (!isEnough()) {
       const bytes = randomBytes(randomInt(1, 200_000));
       const hash = sha256(bytes);
       kept.asked.add(hash);
       const held = await ask('POST', `/documents/${kept.id}/checkout`, '{}', {
         'Content-Type': 'application/json',
       });
-      if (![201, 409].includes(held.status)) throw new Error(`check-out answered ${held.status}`);
+      if (!(await isAnswered(held, [201, 409]))) continue;
       if (randomInt(2) === 0) {
         const saved = await ask('PUT', `/documents/${kept.id}/checkout/content`, new Uint8Array(bytes), {
           'Content-Type': 'application/octet-stream',
           'Content-Disposition': 'attachment; filename="plan.bin"',
         });
-        if (saved.status === 200) {
+        if (await isAnswered(saved, [200, 409])) {
+          if (saved.status === 409) continue;
           await saved.json();
           kept.workingCopy = hash;
         }
@@ -102,7 +121,7 @@ async function work(kept: Kept): Promise<void> {
         `/documents/${kept.id}/checkin`,
         form({ comment: 'x', level: 'minor', keepCheckedOut: String(randomInt(2) === 0) }, bytes),
       );
-      if (made.status === 201) {
+      if ((await isAnswered(made, [201, 409])) && made.status === 201) {
         const version = (await made.json()) as contract.Version;
         kept.versions.set(version.label, version.sha256);
         kept.workingCopy = null;
@@ -145,6 +164,54 @@ async function check(context: Context, kept: Kept): Promise<void> {
   }
 }
 
+test('the database ended, killed and away for a while under load: the server lives, says so, and goes on by itself', async () => {
+  const kept: Kept = {
+    id: await newDocument('away'),
+    versions: new Map(),
+    workingCopy: null,
+    asked: new Set(),
+  };
+  const rounds = Number(process.env['POLYCHRON_KILL_ROUNDS'] ?? 8);
+  const before = under.serverId;
+  for (let round = 0; round < rounds; round += 1) {
+    let enough = false;
+    const reading = async (): Promise<void> => {
+      while (!enough) {
+        const answer = await ask('GET', `/documents/${kept.id}/versions?limit=5`);
+        if (await isAnswered(answer, [200])) await answer.json();
+      }
+    };
+    const working = [work(kept, () => enough), ...Array.from({ length: 12 }, reading)];
+    await pause(randomInt(200, 800));
+    await under.endDatabase((['SIGKILL', 'SIGTERM'] as const)[round % 2] ?? 'SIGKILL');
+    if (round % 4 > 1) await pause(randomInt(500, 2000));
+    await under.startDatabase();
+    const back = Date.now();
+    for (let status = 0; status !== 200;) {
+      ({ status } = await ask('GET', `/documents/${kept.id}`));
+      expect(Date.now() - back).toBeLessThan(20_000);
+    }
+    await pause(300);
+    enough = true;
+    await Promise.all(working);
+    expect(under.serverId).toBe(before);
+    expect(under.isServerAlive).toBe(true);
+    const context = under.context();
+    await check(context, kept);
+    await closeContext(context);
+    const answer = await ask('GET', `/documents/${kept.id}/checkout`);
+    kept.workingCopy =
+      answer.status === 404
+        ? null
+        : (((await answer.json()) as contract.Custody).workingCopy?.sha256 ?? null);
+  }
+  expect(away.get('database-away')).toBeGreaterThan(0);
+  expect([...away.keys()].every((code) => ['database-away', 'not-known-whether-kept'].includes(code))).toBe(
+    true,
+  );
+  expect(kept.versions.size).toBeGreaterThan(0);
+}, 600_000);
+
 test('killed twenty times in the middle of saves and check-ins, the server and every second time the database: all that was acknowledged is there, byte for byte', async () => {
   const documents: Kept[] = [];
   for (const title of ['one', 'two', 'three'])
@@ -155,12 +222,10 @@ test('killed twenty times in the middle of saves and check-ins, the server and e
       asked: new Set(),
     });
   for (let round = 0; round < 20; round += 1) {
-    const working = documents.map(work);
-    await new Promise((resolve) => {
-      setTimeout(resolve, randomInt(500, 1500));
-    });
+    const working = documents.map((kept) => work(kept));
+    await pause(randomInt(500, 1500));
     await under.killServer();
-    if (round % 2 === 1) await under.killDatabase();
+    if (round % 2 === 1) await under.endDatabase('SIGKILL');
     await Promise.all(working);
     if (round % 2 === 1) await under.startDatabase();
     const context = under.context();

@@ -6,6 +6,7 @@ import pino from 'pino';
 import { closeContext, makeContext } from './compose.ts';
 import { createApp } from './http/app.ts';
 import { Sweeps } from './jobs/sweeps.ts';
+import { isUnreachable } from './store/database.ts';
 import { migrate } from './store/migrate.ts';
 
 /** Starts the server on a migrated database; ends on SIGTERM or SIGINT after what is under way. */
@@ -18,6 +19,15 @@ async function main(): Promise<void> {
   const stagingFolder = mkdtempSync(join(staging, 'polychron-'));
   const log = pino({ level: process.env['POLYCHRON_LOG_LEVEL'] ?? 'warn' });
   const context = makeContext({ databaseUrl: url, clock: () => new Date(), log, stagingFolder });
+  // The connector throws where nobody can catch it when the database goes while a connection opens.
+  process.on('uncaughtException', (error) => {
+    if (isUnreachable(error)) {
+      log.warn({ err: error }, 'a connection to the database was lost');
+      return;
+    }
+    log.fatal({ err: error }, 'an error nobody expected; the server ends');
+    process.exit(1);
+  });
   await migrate(context.db);
   const sweeps = new Sweeps(context);
   context.wake = () => sweeps.wake();

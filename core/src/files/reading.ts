@@ -1,3 +1,5 @@
+import { refuse, type Refusal } from '../document/refusal.ts';
+
 /** The one block model that files are read into: what the page shows, and what compare aligns. */
 
 /** A stretch of text in one style; or an image, a note mark, or a field such as the page number. */
@@ -62,6 +64,46 @@ export interface Reading {
   notes: Note[];
 }
 
+/**
+ * The most a reading may hold: blocks (paragraphs, cells' too) and characters. A book of 100,000 words has
+ * some 10,000 blocks and 700,000 characters; what is far above is no document to be read in a page.
+ */
+export const readingLimits = { blocks: 60_000, characters: 12_000_000 };
+
+/** Says what of a reading is too much. */
+export const tooMuchToRead = (what: 'paragraphs' | 'characters'): Refusal => {
+  const most = what === 'paragraphs' ? readingLimits.blocks : readingLimits.characters;
+  return refuse(
+    'invalid',
+    'too-complex',
+    `The file has more than ${most.toLocaleString('en')} ${what}, which is more than is read in the page. Download the file to open it.`,
+    { what, most },
+  );
+};
+
+/** How much a reading holds, about: blocks and characters of text, those of cells, margins and notes too. */
+export function sizeOfReading({ blocks, margins, notes }: Reading): { blocks: number; characters: number } {
+  const size = { blocks: 0, characters: 0 };
+  const add = (block: Block): void => {
+    size.blocks += 1;
+    if (block.kind === 'pageBreak') return;
+    if (block.kind !== 'table') {
+      for (const run of block.runs) size.characters += run.text.length;
+      return;
+    }
+    for (const { cells } of block.rows) for (const cell of cells) cell.blocks.forEach(add);
+  };
+  for (const part of [{ blocks }, ...margins, ...notes]) part.blocks.forEach(add);
+  return size;
+}
+
+/** Refuses a reading that holds more than is read in a page. */
+export function boundReading(reading: Reading): Reading | Refusal {
+  const { blocks, characters } = sizeOfReading(reading);
+  if (blocks > readingLimits.blocks) return tooMuchToRead('paragraphs');
+  return characters > readingLimits.characters ? tooMuchToRead('characters') : reading;
+}
+
 /** The plain text of runs; images, note marks and page fields have none. */
 export function textOfRuns(runs: readonly Run[]): string {
   return runs.map((run) => (run.image || run.note !== undefined || run.field ? '' : run.text)).join('');
@@ -93,8 +135,12 @@ export function textOfReading(reading: Reading): string {
 
 /** Number of words: runs of letters or digits, as a person would count them. */
 export function countWords(text: string): number {
-  return text.match(/[\p{L}\p{N}](?:[\p{L}\p{M}\p{N}'’.,_-]*[\p{L}\p{M}\p{N}])?/gu)?.length ?? 0;
+  let count = 0;
+  // One at a time: a list of all words of a long text would take many times its size.
+  for (const _ of text.matchAll(word)) count += 1;
+  return count;
 }
+const word = /[\p{L}\p{N}](?:[\p{L}\p{M}\p{N}'’.,_-]*[\p{L}\p{M}\p{N}])?/gu;
 
 /** Whether two runs look the same. */
 export function sameStyle(a: Run, b: Run): boolean {

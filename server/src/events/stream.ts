@@ -9,7 +9,7 @@ import type { Event } from './bus.ts';
  * How often a line is sent that says nothing, so that nobody between takes the connection for dead; in
  * milliseconds.
  */
-const breathEvery = 25_000;
+const breathEvery = 15_000;
 /**
  * A connection ends after so long, in milliseconds; the page connects again, and whoever is not signed in any
  * more does not.
@@ -50,6 +50,8 @@ export async function sendEvents(
   };
   send('ready', {});
   let waiting = 0;
+  /** An event could not be looked up, the database being away: all is to be read again once it is back. */
+  let missed = false;
   let left = false;
   let end = (): void => undefined;
   let work = Promise.resolve();
@@ -68,15 +70,22 @@ export async function sendEvents(
       .then(() => deliver(event))
       .catch((error: unknown) => {
         // What was looked up for somebody who has left, perhaps while the server ends, is missed by nobody.
-        if (!left) context.log.error({ err: error }, 'an event could not be sent');
+        if (left) return;
+        missed = true;
+        context.log.warn({ err: error }, 'an event could not be sent');
       })
       .finally(() => {
         waiting -= 1;
       });
   };
   const breathe = async (): Promise<void> => {
-    if (await isSignedIn()) res.write(': \n\n');
-    else end();
+    if (!(await isSignedIn())) {
+      end();
+      return;
+    }
+    if (missed) send('everything', {});
+    else res.write(': \n\n');
+    missed = false;
   };
   const breath = setInterval(() => {
     breathe().catch((error: unknown) => {

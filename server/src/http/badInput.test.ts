@@ -411,3 +411,30 @@ function duplicateEntry(one: Buffer, two: Buffer): Buffer {
   end.writeUInt32LE(a.files.length + b.files.length, 16);
   return Buffer.concat([a.files, b.files, a.directory, moved, end]);
 }
+
+test('a text of millions of lines is kept, and refused for reading with what is too much', async () => {
+  const made = (await create(Buffer.alloc(3_000_000, '\n'), 'lines.txt')).body as contract.Document;
+  const address = `/api/v1/documents/${made.id}/versions/0.1`;
+  const author = await server.as('author');
+  for (const path of [`${address}/reading`, `/api/v1/documents/${made.id}/compare?from=0.1&to=0.1`]) {
+    expect((await author.get(path)).body).toMatchObject({
+      status: 422,
+      code: 'too-complex',
+      what: 'paragraphs',
+    });
+  }
+  expect((await author.get(`${address}/content`).buffer().expect(200)).text).toHaveLength(3_000_000);
+});
+
+test('a picture is one part of the package, unfolded by itself in a thread', async () => {
+  const picture = 'not really a picture';
+  const file = docxOf('text', { 'word/media/image1.png': picture });
+  const made = (await create(file, 'picture.docx')).body as contract.Document;
+  const author = await server.as('author');
+  const ask = (part: string) =>
+    author.get(`/api/v1/documents/${made.id}/versions/0.1/pictures/${encodeURIComponent(part)}`).buffer();
+  const answer = await ask('word/media/image1.png').expect(200);
+  expect(answer.headers['content-type']).toBe('image/png');
+  expect(String(answer.body)).toBe(picture);
+  for (const part of ['word/document.xml', 'word/media/image2.png', '../x.png']) await ask(part).expect(404);
+});

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import type { RefusalKind } from '@polychron/core';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
+import { CommitInDoubt, isUnreachable } from '../store/database.ts';
 
 const statuses: Record<RefusalKind, number> = {
   forbidden: 403,
@@ -32,6 +33,7 @@ const titles: Record<number, string> = {
   422: 'Not accepted',
   429: 'Too often',
   500: 'Our fault',
+  503: 'For a moment not',
 };
 
 interface ProblemFacts {
@@ -65,14 +67,33 @@ export function problems(context: Context): ErrorRequestHandler {
       next(error);
       return;
     }
-    const problem = toProblem(error);
-    if (problem.status >= 500)
+    const problem = toProblem(error, req.method);
+    if (problem.status === 503) {
+      context.log.warn({ err: error, method: req.method, url: req.originalUrl }, 'the database is away');
+      res.set('Retry-After', retryAfter);
+    } else if (problem.status >= 500)
       context.log.error({ err: error, method: req.method, url: req.originalUrl }, 'unexpected error');
     sendProblem(res, problem);
   };
 }
 
-function toProblem(error: unknown): ProblemFacts {
+/** When to ask again, in seconds (RFC 9110, 10.2.3): a database that restarts is back within a few. */
+const retryAfter = '3';
+
+/** What is said while the database cannot be reached: nothing was changed, or that it is not known. */
+function databaseAway(error: unknown, method: string): ProblemFacts {
+  if (error instanceof CommitInDoubt) {
+    const detail =
+      'The database went away at the moment of keeping it: whether it was kept is not known. Look before you do it again.';
+    return { status: 503, code: 'not-known-whether-kept', detail };
+  }
+  const changed = ['GET', 'HEAD'].includes(method) ? '' : ' Nothing was changed.';
+  const detail = `The database cannot be reached just now.${changed} Try again in a moment.`;
+  return { status: 503, code: 'database-away', detail };
+}
+
+function toProblem(error: unknown, method: string): ProblemFacts {
+  if (isUnreachable(error)) return databaseAway(error, method);
   if (error instanceof Refused) {
     const { kind, code, reason, facts } = error.refusal;
     return { status: ownStatus[code] ?? statuses[kind], code, detail: reason, facts };

@@ -5,6 +5,7 @@ import type { Asker, Caller } from '../access/caller.ts';
 import type { StagedFile } from '../content/staging.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
+import { onAccountOf } from '../workers/turns.ts';
 import { readFileBody, readForm } from './upload.ts';
 
 /**
@@ -44,7 +45,8 @@ export class ContractRouter {
         for (const file of staged.splice(0)) await file.remove();
       };
       try {
-        const answer = await handler(this.read(route, req, res, staged));
+        const input = this.read(route, req, res, staged);
+        const answer = await onAccountOf(req.caller?.id ?? '', () => handler(input));
         await removeStaged();
         if (route.status === 204) res.status(204).end();
         else if (answer !== undefined) res.status(route.status).json(answer);

@@ -1,5 +1,5 @@
 import type * as contract from '@polychron/contract';
-import { isRefusal, openDocx, refuse, type Version } from '@polychron/core';
+import { readerOf, refuse, type Version } from '@polychron/core';
 import { accessDocument, findVersion, requireContent } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { readContent } from '../content/contents.ts';
@@ -36,9 +36,12 @@ export async function readPicture(
 ): Promise<{ mediaType: string; bytes: Uint8Array }> {
   const version = await versionWithContent(asker, of.documentId, of.version);
   const mediaType = pictureTypes[/\.([a-z]+)$/i.exec(part)?.[1]?.toLowerCase() ?? ''];
-  const pack = openDocx(await readContent(asker.context, version.content.sha256));
-  const bytes = isRefusal(pack) || !mediaType ? null : pack.part(part);
-  if (bytes && !isRefusal(bytes) && mediaType) return { mediaType, bytes };
+  const { readers } = asker.context;
+  const { sha256 } = version.content;
+  const isPackage = readerOf(version.content.mediaType) === 'docx';
+  const bytes =
+    mediaType && isPackage ? await readers.picture(await readContent(asker.context, sha256), part) : null;
+  if (bytes && mediaType) return { mediaType, bytes };
   const reason = 'The version has no such picture, or none that can be shown.';
   throw new Refused(refuse('notFound', 'picture-not-found', reason));
 }

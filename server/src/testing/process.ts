@@ -141,8 +141,15 @@ export class ProcessUnderTest {
   killServer(): Promise<void> {
     return ended(this.server, 'SIGKILL');
   }
-  killDatabase(): Promise<void> {
-    return ended(this.database, 'SIGKILL');
+  endDatabase(signal: 'SIGKILL' | 'SIGTERM'): Promise<void> {
+    return ended(this.database, signal);
+  }
+
+  get serverId(): number | undefined {
+    return this.server?.pid;
+  }
+  get isServerAlive(): boolean {
+    return this.server !== null && this.server.exitCode === null && this.server.signalCode === null;
   }
 
   async remove(): Promise<void> {

@@ -4,14 +4,17 @@ import {
   buildDocx,
   compare,
   countWords,
+  decodeText,
   isRefusal,
   linesOf,
+  listZip,
   type MergeChoices,
   mergeText,
   type MergeRegion,
   openDocx,
   planDocx,
   readDocx,
+  readEntry,
   readMark,
   readText,
   refuse,
@@ -32,13 +35,16 @@ export type Task =
   | { kind: 'inspect'; path: string; reader: Reader }
   | { kind: 'read'; bytes: Uint8Array; reader: Reader }
   | { kind: 'compare'; older: Side; newer: Side }
+  | { kind: 'count'; bytes: Uint8Array; reader: Reader }
+  | { kind: 'picture'; bytes: Uint8Array; part: string }
   | { kind: 'mark'; bytes: Uint8Array; mark: VersionMark }
   | { kind: 'look'; bytes: Uint8Array }
   | ({ kind: 'merge'; reader: Reader; choices: MergeChoices | null } & Record<
       'base' | 'present' | 'mine',
       Uint8Array
     >);
-export type Answer = { words: number } | Reading | Comparison | Refusal | Uint8Array | Look | Merge;
+export type Answer =
+  { words: number | null } | Reading | Comparison | Refusal | Uint8Array | Look | Merge | null;
 
 /**
  * What a file says of itself: the version it was taken from, and a hash of all it holds beside that mark;
@@ -55,6 +61,8 @@ export type Merge = { regions: MergeRegion[] } | { bytes: Uint8Array | null };
 export default async function work(task: Task): Promise<Answer> {
   if (task.kind === 'compare') return compare(task.older, task.newer);
   if (task.kind === 'read') return read(task.bytes, task.reader);
+  if (task.kind === 'count') return countIn(task.bytes, task.reader);
+  if (task.kind === 'picture') return picture(task.bytes, task.part);
   if (task.kind === 'mark') return writeMark(task.bytes, task.mark);
   if (task.kind === 'look') return look(task.bytes);
   if (task.kind === 'merge') return merge(task);
@@ -64,12 +72,32 @@ export default async function work(task: Task): Promise<Answer> {
     const damage = isRefusal(pack) ? pack : verifyParts(pack);
     if (damage) return damage;
   }
-  const reading = read(bytes, task.reader);
-  return isRefusal(reading) ? reading : { words: countWords(textOfReading(reading)) };
+  return countIn(bytes, task.reader);
+}
+
+/** The longest text whose words are counted, in bytes. */
+const longestCounted = 64 << 20;
+
+/** Words of a file; null where it is taken in, but holds more than is read in a page. */
+function countIn(bytes: Uint8Array, reader: Reader): { words: number | null } | Refusal {
+  if (reader === 'text') {
+    return { words: bytes.length > longestCounted ? null : countWords(decodeText(bytes)) };
+  }
+  const reading = readDocx(bytes);
+  if (!isRefusal(reading)) return { words: countWords(textOfReading(reading)) };
+  return reading.code === 'too-complex' ? { words: null } : reading;
 }
 
 function read(bytes: Uint8Array, reader: Reader): Reading | Refusal {
   return reader === 'docx' ? readDocx(bytes) : readText(bytes);
+}
+
+/** One part alone is unfolded: a page asks for many pictures at once. */
+function picture(bytes: Uint8Array, part: string): Uint8Array | null {
+  const entries = listZip(bytes);
+  const entry = isRefusal(entries) ? undefined : entries.find(({ name }) => name === part);
+  const unfolded = entry && readEntry(bytes, entry);
+  return !unfolded || isRefusal(unfolded) ? null : unfolded;
 }
 
 function look(bytes: Uint8Array): Look {

@@ -1,3 +1,4 @@
+import { stat } from 'node:fs/promises';
 import { LRUCache } from 'lru-cache';
 import { Piscina } from 'piscina';
 import {
@@ -8,20 +9,30 @@ import {
   type Reading,
   type Refusal,
   type VersionMark,
-  countWords,
   isRefusal,
   readerOf,
   refuse,
-  textOfReading,
+  sizeOfReading,
 } from '@polychron/core';
 import { Refused } from '../refused.ts';
+import { isCutShort, Turns, workOwner } from './turns.ts';
 import { workerFile } from './workerFile.ts';
 import type { Answer, Look, Merge, Task } from './readerWorker.ts';
 
+/** One more than there are for long work, so that there is always a place for a short one. */
+const threads = 3;
+/** What readings, and comparisons, that are kept for the next who asks may take of memory each, in bytes. */
+const cached = 48 << 20;
+
 /**
- * Longest time one file may take to be read or compared, in milliseconds; a real one takes seconds at most.
+ * The memory a reading takes, about, in bytes: two a character, and what a block with its runs takes by
+ * itself.
  */
-const longest = 60_000;
+function bytesOf(reading: Reading): number {
+  const { blocks, characters } = sizeOfReading(reading);
+  return 2 * characters + 400 * blocks + 1000;
+}
+
 /** Memory of one reading thread, in megabytes. */
 const memory = 1500;
 
@@ -31,15 +42,19 @@ const memory = 1500;
  */
 export class Readers {
   private readonly pool: Piscina;
-  private readonly readings = new LRUCache<string, Reading>({ max: 200 });
-  private readonly comparisons = new LRUCache<string, Comparison>({ max: 200 });
+  private readonly turns = new Turns(threads);
+  private readonly readings = new LRUCache<string, Reading>({
+    maxSize: cached,
+    sizeCalculation: (reading) => bytesOf(reading),
+  });
+  private readonly comparisons = new LRUCache<string, Comparison>({ maxSize: cached });
   private readonly looks = new LRUCache<string, Look>({ max: 2000 });
 
   constructor() {
     this.pool = new Piscina({
       filename: workerFile('readerWorker'),
       minThreads: 0,
-      maxThreads: 2,
+      maxThreads: threads,
       idleTimeout: 30_000,
       resourceLimits: { maxOldGenerationSizeMb: memory },
     });
@@ -49,7 +64,8 @@ export class Readers {
   async inspect(path: string, mediaType: string): Promise<{ words: number | null }> {
     const reader = readerOf(mediaType);
     if (!reader) return { words: null };
-    return this.run<{ words: number }>({ kind: 'inspect', path, reader });
+    const { size } = await stat(path);
+    return this.run<{ words: number | null }>({ kind: 'inspect', path, reader }, size);
   }
 
   /** Reads a content into blocks. */
@@ -68,7 +84,8 @@ export class Readers {
     const key = `${reader} ${sha256}`;
     const known = this.readings.get(key);
     if (known) return known;
-    const reading = await this.run<Reading>({ kind: 'read', bytes: await bytes(), reader });
+    const content = await bytes();
+    const reading = await this.run<Reading>({ kind: 'read', bytes: content, reader }, content.length);
     this.readings.set(key, reading);
     return reading;
   }
@@ -76,7 +93,13 @@ export class Readers {
   /** Words in the text of a content; null where its type has none. */
   async countWords(bytes: Uint8Array, mediaType: string): Promise<number | null> {
     const reader = readerOf(mediaType);
-    return reader && countWords(textOfReading(await this.run<Reading>({ kind: 'read', bytes, reader })));
+    if (!reader) return null;
+    return (await this.run<{ words: number | null }>({ kind: 'count', bytes, reader }, bytes.length)).words;
+  }
+
+  /** A part of a .docx, by its name; null where it has none of it. */
+  picture(bytes: Uint8Array, part: string): Promise<Uint8Array | null> {
+    return this.run<Uint8Array | null>({ kind: 'picture', bytes, part }, bytes.length);
   }
 
   /** Compares two readings and their fields. */
@@ -88,38 +111,40 @@ export class Readers {
       await this.read(older.sha256, older.mediaType, older.bytes),
       await this.read(newer.sha256, newer.mediaType, newer.bytes),
     ];
-    const comparison = await this.run<Comparison>({
-      kind: 'compare',
+    const size = bytesOf(a) + bytesOf(b);
+    const sides = {
       older: { reading: a, fields: older.fields },
       newer: { reading: b, fields: newer.fields },
-    });
-    this.comparisons.set(key, comparison);
+    };
+    const comparison = await this.run<Comparison>({ kind: 'compare', ...sides }, size);
+    this.comparisons.set(key, comparison, { size });
     return comparison;
   }
 
   /** The file with the version it was taken from written into it. */
   mark(bytes: Uint8Array, mark: VersionMark): Promise<Uint8Array> {
-    return this.run<Uint8Array>({ kind: 'mark', bytes, mark });
+    return this.run<Uint8Array>({ kind: 'mark', bytes, mark }, bytes.length);
   }
 
   /** What a file says of itself. */
   async look(sha256: string, bytes: () => Promise<Uint8Array>): Promise<Look> {
     const known = this.looks.get(sha256);
     if (known) return known;
-    const look = await this.run<Look>({ kind: 'look', bytes: await bytes() });
+    const content = await bytes();
+    const look = await this.run<Look>({ kind: 'look', bytes: content }, content.length);
     this.looks.set(sha256, look);
     return look;
   }
 
   /** Lays two changed files over the one they come from. */
   async merge(files: MergedFiles): Promise<MergeRegion[]> {
-    const answer = await this.run<Merge>({ kind: 'merge', ...files, choices: null });
+    const answer = await this.run<Merge>({ kind: 'merge', ...files, choices: null }, sizeOf(files));
     return 'regions' in answer ? answer.regions : [];
   }
 
   /** The merged file with what was chosen for its conflicts; null where one has no choice. */
   async resolve(files: MergedFiles, choices: MergeChoices): Promise<Uint8Array | null> {
-    const answer = await this.run<Merge>({ kind: 'merge', ...files, choices });
+    const answer = await this.run<Merge>({ kind: 'merge', ...files, choices }, sizeOf(files));
     return 'bytes' in answer ? answer.bytes : null;
   }
 
@@ -127,9 +152,13 @@ export class Readers {
     await this.pool.destroy();
   }
 
-  private async run<T>(task: Task): Promise<T> {
+  /** Runs a task in its turn; `bytes` tells about how much there is to do. */
+  private async run<T>(task: Task, bytes: number): Promise<T> {
     try {
-      const answer = (await this.pool.run(task, { signal: AbortSignal.timeout(longest) })) as Answer;
+      const answer = await this.turns.take(
+        { owner: workOwner(), bytes },
+        (limit) => this.pool.run(task, { signal: AbortSignal.timeout(limit) }) as Promise<Answer>,
+      );
       if (isRefusal(answer)) throw new Refused(answer);
       return answer as T;
     } catch (error) {
@@ -150,9 +179,10 @@ export interface ComparedContent {
 /** Three files of one kind. */
 export type MergedFiles = { reader: 'docx' | 'text' } & Record<'base' | 'present' | 'mine', Uint8Array>;
 
+const sizeOf = ({ base, present, mine }: MergedFiles): number => base.length + present.length + mine.length;
+
 function tooHeavy(error: unknown): Refusal | null {
-  const { name, code } = error as { name?: string; code?: string };
-  if (name !== 'AbortError' && name !== 'TimeoutError' && code !== 'ERR_WORKER_OUT_OF_MEMORY') return null;
+  if (!isCutShort(error) && (error as { code?: string }).code !== 'ERR_WORKER_OUT_OF_MEMORY') return null;
   return refuse(
     'invalid',
     'too-complex',

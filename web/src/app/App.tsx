@@ -13,7 +13,7 @@ import { RulebookPage } from '../features/rulebook/RulebookPage.tsx';
 import { ShelfPage } from '../features/shelf/ShelfPage.tsx';
 import { SightPage } from '../features/sight/SightPage.tsx';
 import { SignInPage } from '../features/signIn/SignInPage.tsx';
-import { ProblemError } from '../ui/api.ts';
+import { isAway } from '../ui/api.ts';
 import { FirstLibrary } from './FirstLibrary.tsx';
 import { Nowhere } from '../ui/Nowhere.tsx';
 import { usePreferences } from './preferences.ts';
@@ -24,7 +24,10 @@ const client = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 5_000,
-      retry: (count, error) => count < 2 && error instanceof ProblemError && error.problem.status === 0,
+      // A page that lost the server comes back by itself; what is refused is not asked again.
+      retry: (_, error) => isAway(error),
+      retryDelay: (count) => Math.min(500 * 2 ** count, 5000),
+      networkMode: 'always',
     },
   },
 });

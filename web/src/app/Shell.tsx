@@ -9,6 +9,7 @@ import { call, ProblemError } from '../ui/api.ts';
 import { librariesQuery, ownLibrariesQuery, sessionQuery, unreadQuery } from '../parts/queries.ts';
 import { useSeenAs } from '../ui/seenAs.ts';
 import { Help } from './Help.tsx';
+import { LostLine } from './LostLine.tsx';
 import { Mark } from '../ui/Mark.tsx';
 import { Nowhere } from '../ui/Nowhere.tsx';
 import { usePreferences } from './preferences.ts';
@@ -31,7 +32,7 @@ export function Shell() {
     return <Navigate to="/sign-in" replace state={{ from: `${location.pathname}${location.search}` }} />;
   }
   if (error) return <Nowhere error={error} />;
-  if (!session) return null;
+  if (!session) return <LostLine />;
   return (
     <div className={as === null ? 'frame' : 'frame frame-seen-as'}>
       <a href="#screen" className="skip">
@@ -40,6 +41,7 @@ export function Shell() {
       <TopBar name={session.name} systemAdministrator={session.systemAdministrator} />
       <Spine />
       <div id="screen" className="screen">
+        <LostLine />
         <UploadsLine />
         <SeenAsBanner />
         <Outlet />

@@ -117,6 +117,10 @@ export const unreachable = (): ProblemError =>
     ),
   );
 
+/** Whether nobody answered, or the server says that it cannot for a moment (RFC 9110, 15.6.4). */
+export const isAway = (error: unknown): boolean =>
+  error instanceof ProblemError && (error.problem.status === 0 || error.problem.status === 503);
+
 /** What a server that refuses says. */
 export function problemOf(status: number, text: string): Problem {
   try {

@@ -1,6 +1,7 @@
 import { isRefusal, type Refusal, refuse } from '../../document/refusal.ts';
 import {
   type Block,
+  boundReading,
   type Cell,
   type Margin,
   type Note,
@@ -155,7 +156,7 @@ export function readDocx(bytes: Uint8Array): Reading | Refusal {
     }
   }
   notes.sort((a, b) => a.number - b.number);
-  return refusals[0] ?? { format: 'docx', blocks, margins, notes };
+  return refusals[0] ?? boundReading({ format: 'docx', blocks, margins, notes });
 }
 
 function readRelations(root: Element | undefined): Map<string, Relation> {
