@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { Id, VersionName } from './common.ts';
 import * as approval from './approval.ts';
 import * as bulk from './bulk.ts';
+import * as clock from './clock.ts';
 import * as consequences from './consequences.ts';
 import * as custody from './custody.ts';
 import * as desk from './desk.ts';
@@ -119,6 +120,19 @@ export const routes = {
     summary: 'Revoke a personal token',
     params: byId,
     status: 204,
+  }),
+
+  readClock: route({
+    method: 'get',
+    path: '/clock',
+    summary: 'What time it is on the server, and whether it is believed',
+    answer: clock.Clock,
+  }),
+  confirmTime: route({
+    method: 'post',
+    path: '/clock/confirm',
+    summary: 'Confirm the time after the clock leapt ahead (controller or system administrator)',
+    answer: clock.Clock,
   }),
 
   listLibraries: route({

@@ -1,5 +1,6 @@
 import type { Context } from './context.ts';
 import { EventBus } from './events/bus.ts';
+import { LatestAct } from './store/clock.ts';
 import { connect } from './store/database.ts';
 import { defineModels } from './store/models.ts';
 import { Readers } from './workers/readers.ts';
@@ -10,9 +11,12 @@ export function makeContext(
   parts: Pick<Context, 'databaseUrl' | 'clock' | 'log' | 'stagingFolder'>,
 ): Context {
   const db = connect(parts.databaseUrl);
+  const latestAct = new LatestAct();
   return {
     ...parts,
+    clock: () => latestAct.floor(parts.clock()),
     db,
+    latestAct,
     models: defineModels(db),
     readers: new Readers(),
     rehearsals: new Rehearsals(),

@@ -6,8 +6,12 @@ import pino from 'pino';
 import { closeContext, makeContext } from './compose.ts';
 import { createApp } from './http/app.ts';
 import { Sweeps } from './jobs/sweeps.ts';
+import { latestActIn } from './store/clock.ts';
 import { isUnreachable } from './store/database.ts';
 import { migrate } from './store/migrate.ts';
+
+/** How long requests under way may take to end when the server stops, in milliseconds. */
+const longestGoodbye = 10_000;
 
 /** Starts the server on a migrated database; ends on SIGTERM or SIGINT after what is under way. */
 async function main(): Promise<void> {
@@ -29,6 +33,8 @@ async function main(): Promise<void> {
     process.exit(1);
   });
   await migrate(context.db);
+  const latest = await latestActIn(context);
+  if (latest) context.latestAct.raise(latest);
   const sweeps = new Sweeps(context);
   context.wake = () => sweeps.wake();
   const app = createApp(context, fileURLToPath(new URL('../../web/dist', import.meta.url)));
@@ -47,6 +53,8 @@ async function main(): Promise<void> {
     });
     context.events.end();
     server.closeIdleConnections();
+    // An open page asks again and again on the connection it has.
+    setTimeout(() => server.closeAllConnections(), longestGoodbye).unref();
   };
   process.once('SIGTERM', stop);
   process.once('SIGINT', stop);

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { strToU8 } from 'fflate';
 import { cleanFileName, mediaTypeOf, readerOf } from './fileType.ts';
 import { readText } from './text/readText.ts';
-import { textOfReading } from './reading.ts';
+import { type Reading, readingLimits, textOfReading } from './reading.ts';
 import { crc32 } from './zip/readZip.ts';
 
 test('CRC-32 of "123456789" is CBF43926 (the check value of the CRC catalogue, from memory)', () => {
@@ -51,5 +51,20 @@ test('types go by the ending, whatever its case', () => {
 });
 
 test('text files are read line by line, whatever their line ends and byte order mark', () => {
-  expect(textOfReading(readText(strToU8('\ufeffone\r\n\r\ntwo\rthree\n')))).toBe('one\n\ntwo\nthree');
+  expect(textOfReading(readText(strToU8('\ufeffone\r\n\r\ntwo\rthree\n')) as Reading)).toBe(
+    'one\n\ntwo\nthree',
+  );
+});
+
+test('a text of more lines or characters than are read in a page is refused with what is too much', () => {
+  const most = readText(strToU8('x\n'.repeat(readingLimits.blocks)));
+  expect(most).toMatchObject({ format: 'text' });
+  expect(readText(strToU8('x\n'.repeat(readingLimits.blocks + 1)))).toMatchObject({
+    code: 'too-complex',
+    facts: { what: 'paragraphs', most: readingLimits.blocks },
+  });
+  expect(readText(new Uint8Array(readingLimits.characters + 1).fill(120))).toMatchObject({
+    code: 'too-complex',
+    facts: { what: 'characters' },
+  });
 });

@@ -13,6 +13,7 @@ export type Event =
 /** Carries events from the acts to whoever subscribed. */
 export class EventBus {
   private readonly emitter = new EventEmitter<{ event: [Event]; end: [] }>().setMaxListeners(0);
+  private isOver = false;
 
   publish(event: Event): void {
     this.emitter.emit('event', event);
@@ -24,14 +25,19 @@ export class EventBus {
    * @returns ends the subscription
    */
   subscribe(listener: (event: Event) => void, ended: () => void): () => void {
+    if (this.isOver) {
+      ended();
+      return () => undefined;
+    }
     this.emitter.on('event', listener).once('end', ended);
     return () => {
       this.emitter.off('event', listener).off('end', ended);
     };
   }
 
-  /** Ends every subscription. */
+  /** Ends every subscription, those that come later too. */
   end(): void {
+    this.isOver = true;
     this.emitter.emit('end');
   }
 }

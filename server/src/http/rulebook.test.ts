@@ -540,7 +540,7 @@ test('the sweep thins what time has made old enough', async () => {
   await server.change(id, 'b', 'major');
   await sweep(server.context);
   expect(await server.kept(id)).toEqual(['2.0', '1.0']);
-  server.pass(11 * 24);
+  await server.live(11);
   await sweep(server.context);
   expect(await server.kept(id)).toEqual(['2.0']);
 });

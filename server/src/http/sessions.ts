@@ -1,9 +1,11 @@
 import { routes } from '@polychron/contract';
 import { listTokens, makeToken, revokeToken, signIn, signOut } from '../access/sessions.ts';
+import { performConfirmTime } from '../acts/confirmTime.ts';
+import { readClock } from '../reads/clock.ts';
 import type { ContractRouter } from './router.ts';
 import { sessionCookie } from './signedIn.ts';
 
-/** Sessions and personal tokens. */
+/** Sessions, personal tokens, and the server's time. */
 export function sessionRoutes(router: ContractRouter): void {
   router.on(routes.signIn, async ({ asker, body, req, res }) => {
     const { secret, caller, expires } = await signIn(asker.context, body.account, body.password);
@@ -48,5 +50,7 @@ export function sessionRoutes(router: ContractRouter): void {
     const { id, name, createdAt, secret } = await makeToken(asker, body.name);
     return { id, name, createdAt: createdAt.toISOString(), lastUsedAt: null, token: secret };
   });
+  router.on(routes.readClock, ({ asker }) => readClock(asker));
+  router.on(routes.confirmTime, ({ asker }) => performConfirmTime(asker));
   router.on(routes.revokeToken, ({ asker, params }) => revokeToken(asker, params.id));
 }

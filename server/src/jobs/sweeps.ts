@@ -3,6 +3,7 @@ import { tellOfOverdue } from '../acts/tellOfOverdue.ts';
 import { catchUpDocument } from '../acts/thinDocument.ts';
 import { purgeShelf } from '../content/contents.ts';
 import type { Context } from '../context.ts';
+import { noteTime } from '../store/clock.ts';
 import { documentsDue, documentsIn } from '../store/documents.ts';
 import { claimJob, hasOpenJob, queueThinning, updateJob } from '../store/jobs.ts';
 import { allLibraries, findLibrary } from '../store/libraries.ts';
@@ -71,11 +72,13 @@ export async function bringDueIntoForce(context: Context): Promise<number> {
 }
 
 /**
- * Queues a thinning for every library with limits, since time alone makes versions old enough, and clears the
- * shelf of what is over, and the sign-ins that are.
+ * Queues a thinning for every library with limits, since time alone makes versions old enough, and clears
+ * the shelf of what is over, and the sign-ins that are. Where the clock has leapt ahead nothing of it is
+ * done before the time is confirmed.
  */
 export async function sweep(context: Context): Promise<void> {
   const now = context.clock();
+  if ((await noteTime(context, now)) !== null) return;
   for (const { id, rulebookRevision: revision } of await allLibraries(context)) {
     if (!limitsAnything(limitsAt(await loadRules(context, id), now))) continue;
     if (!(await hasOpenJob(context, id))) await queueThinning(context, { id, revision }, now);
@@ -98,6 +101,7 @@ export class Sweeps {
 
   start(): void {
     const look = (): void => {
+      this.queue((context) => noteTime(context, context.clock()));
       this.queue(bringDueIntoForce);
       this.queue(tellOfOverdue);
     };

@@ -35,4 +35,5 @@ export async function appendLedger(
     .update(chainText(last?.hash ?? '', whole))
     .digest('hex');
   await store.models.Ledger.create({ ...whole, chain, hash }, { transaction: tx });
+  store.latestAct.raise(entry.at);
 }

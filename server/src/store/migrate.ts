@@ -4,6 +4,7 @@ import { first } from './migrations/001-first.ts';
 import { rules } from './migrations/002-rules.ts';
 import { custody } from './migrations/003-custody.ts';
 import { house } from './migrations/004-house.ts';
+import { clock } from './migrations/006-clock.ts';
 import { accounts } from './migrations/005-accounts.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
@@ -13,7 +14,7 @@ interface Migration {
   then?: (db: Database) => Promise<void>;
 }
 
-const migrations: readonly Migration[] = [first, rules, custody, house, accounts];
+const migrations: readonly Migration[] = [first, rules, custody, house, accounts, clock];
 
 /** How every table is kept. */
 const tableForm = 'ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci';

@@ -1,3 +1,4 @@
+import type { LatestAct } from './clock.ts';
 import type { Database } from './database.ts';
 import type { Models } from './models.ts';
 
@@ -5,4 +6,5 @@ import type { Models } from './models.ts';
 export interface Store {
   db: Database;
   models: Models;
+  latestAct: LatestAct;
 }

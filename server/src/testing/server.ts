@@ -16,6 +16,7 @@ import { closeContext, makeContext } from '../compose.ts';
 import type { Context } from '../context.ts';
 import { createApp } from '../http/app.ts';
 import { runJobs } from '../jobs/sweeps.ts';
+import { noteTime } from '../store/clock.ts';
 import { connect, type Database } from '../store/database.ts';
 import { migrate } from '../store/migrate.ts';
 import { docxOf } from './files.ts';
@@ -67,6 +68,14 @@ export class TestServer {
 
   pass(hours: number): void {
     this.now = new Date(this.now.getTime() + hours * 3_600_000);
+  }
+
+  /** Lets days pass while the server runs and looks at its clock. */
+  async live(days: number): Promise<void> {
+    for (let day = 0; day < days; day += 1) {
+      this.pass(24);
+      await noteTime(this.context, this.now);
+    }
   }
 
   /** A person with this account, made when first asked for; `admin` is the system administrator. */

@@ -15,6 +15,7 @@ import { Nowhere } from '../ui/Nowhere.tsx';
 import { usePreferences } from './preferences.ts';
 import { SeenAsBanner, SeenAsChoice } from './SeenAsBar.tsx';
 import { useLibrary } from '../parts/useLibrary.ts';
+import { TimeLine } from './TimeLine.tsx';
 import { UploadsLine } from './UploadsLine.tsx';
 import { useLive } from './useLive.ts';
 import './Shell.css';
@@ -42,6 +43,7 @@ export function Shell() {
       <Spine />
       <div id="screen" className="screen">
         <LostLine />
+        <TimeLine />
         <UploadsLine />
         <SeenAsBanner />
         <Outlet />

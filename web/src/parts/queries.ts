@@ -21,6 +21,13 @@ export const ownLibrariesQuery = queryOptions({
   queryFn: () => call(routes.listLibraries, { asMyself: true }),
   staleTime: 30_000,
 });
+/** The server's time, and whether it is believed. */
+export const clockQuery = queryOptions({
+  queryKey: ['clock'],
+  queryFn: () => call(routes.readClock),
+  staleTime: 60_000,
+  refetchInterval: 300_000,
+});
 /** A library's members, with the tag that setting them needs. */
 export const membersQuery = (libraryId: string) =>
   queryOptions({
