@@ -1,3 +1,4 @@
+import { Room } from './content/room.ts';
 import type { Context } from './context.ts';
 import { EventBus } from './events/bus.ts';
 import { LatestAct } from './store/clock.ts';
@@ -8,7 +9,7 @@ import { Rehearsals } from './workers/rehearsals.ts';
 
 /** Puts a context together; `closeContext` it when done. */
 export function makeContext(
-  parts: Pick<Context, 'databaseUrl' | 'clock' | 'log' | 'stagingFolder'>,
+  parts: Pick<Context, 'databaseUrl' | 'clock' | 'log' | 'stagingFolder'> & { room?: Room },
 ): Context {
   const db = connect(parts.databaseUrl);
   const latestAct = new LatestAct();
@@ -22,6 +23,7 @@ export function makeContext(
     rehearsals: new Rehearsals(),
     wake: () => undefined,
     events: new EventBus(),
+    room: parts.room ?? new Room([parts.stagingFolder]),
   };
 }
 

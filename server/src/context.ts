@@ -1,4 +1,5 @@
 import type { Logger } from 'pino';
+import type { Room } from './content/room.ts';
 import type { EventBus } from './events/bus.ts';
 import type { Store } from './store/store.ts';
 import type { Readers } from './workers/readers.ts';
@@ -17,6 +18,8 @@ export interface Context extends Store {
   /** What happened, for pages that are open. */
   events: EventBus;
   log: Logger;
+  /** Whether there is room for new content. */
+  room: Room;
   /** Folder for uploads on their way in. */
   stagingFolder: string;
 }

@@ -1,9 +1,10 @@
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import pino from 'pino';
 import { closeContext, makeContext } from './compose.ts';
+import { Room } from './content/room.ts';
 import { createApp } from './http/app.ts';
 import { Sweeps } from './jobs/sweeps.ts';
 import { latestActIn } from './store/clock.ts';
@@ -13,6 +14,31 @@ import { migrate } from './store/migrate.ts';
 /** How long requests under way may take to end when the server stops, in milliseconds. */
 const longestGoodbye = 10_000;
 
+const stagingName = 'polychron-';
+
+/** Removes what servers that were killed have left behind of uploads. */
+function removeLeftovers(staging: string): void {
+  for (const name of readdirSync(staging)) {
+    const pid = new RegExp(`^${stagingName}(\\d+)-`).exec(name)?.[1];
+    if (pid && !isRunning(Number(pid))) rmSync(join(staging, name), { recursive: true, force: true });
+  }
+}
+
+function isRunning(pid: number): boolean {
+  try {
+    return process.kill(pid, 0);
+  } catch (error) {
+    // Of somebody else it is running all the same.
+    return (error as { code?: string }).code === 'EPERM';
+  }
+}
+
+/** Where the database keeps its data, if it lies on this machine. */
+function dataFolder(): string[] {
+  const home = process.env['POLYCHRON_HOME'];
+  return home && existsSync(home) ? [home] : [];
+}
+
 /** Starts the server on a migrated database; ends on SIGTERM or SIGINT after what is under way. */
 async function main(): Promise<void> {
   const url = process.env['POLYCHRON_DATABASE_URL'];
@@ -20,9 +46,11 @@ async function main(): Promise<void> {
   const port = Number(process.env['POLYCHRON_PORT'] ?? 4600);
   const staging = process.env['POLYCHRON_STAGING'] ?? tmpdir();
   mkdirSync(staging, { recursive: true });
-  const stagingFolder = mkdtempSync(join(staging, 'polychron-'));
+  removeLeftovers(staging);
+  const stagingFolder = mkdtempSync(join(staging, `${stagingName}${process.pid}-`));
   const log = pino({ level: process.env['POLYCHRON_LOG_LEVEL'] ?? 'warn' });
-  const context = makeContext({ databaseUrl: url, clock: () => new Date(), log, stagingFolder });
+  const room = new Room([stagingFolder, ...dataFolder()]);
+  const context = makeContext({ databaseUrl: url, clock: () => new Date(), log, stagingFolder, room });
   // The connector throws where nobody can catch it when the database goes while a connection opens.
   process.on('uncaughtException', (error) => {
     if (isUnreachable(error)) {

@@ -7,6 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import { cleanFileName, type ContentFacts, mediaTypeOf, refuse } from '@polychron/core';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
+import { diskFull, saysDiskFull } from './room.ts';
 
 /** Most bytes of any upload, whatever a library allows. */
 export const mostUploadBytes = 256 << 20;
@@ -27,6 +28,7 @@ export interface StagedFile {
 export async function stageFile(context: Context, stream: Readable, givenName: string): Promise<StagedFile> {
   const path = join(context.stagingFolder, randomUUID());
   const remove = () => rm(path, { force: true });
+  await context.room.require();
   try {
     const fileName = cleanFileName(givenName);
     const hash = createHash('sha256');
@@ -46,6 +48,7 @@ export async function stageFile(context: Context, stream: Readable, givenName: s
               ),
             );
           }
+          await context.room.require();
           hash.update(part);
           yield part;
         }
@@ -59,6 +62,6 @@ export async function stageFile(context: Context, stream: Readable, givenName: s
     return { facts: { sha256: hash.digest('hex'), size, fileName, mediaType, words }, path, remove };
   } catch (error) {
     await remove();
-    throw error;
+    throw saysDiskFull(error) ? diskFull(null) : error;
   }
 }

@@ -1,9 +1,10 @@
 import type { ErrorRequestHandler, Response } from 'express';
 import { z } from 'zod';
 import type { RefusalKind } from '@polychron/core';
+import { diskFull } from '../content/room.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
-import { CommitInDoubt, isUnreachable } from '../store/database.ts';
+import { CommitInDoubt, isDatabaseFull, isUnreachable } from '../store/database.ts';
 
 const statuses: Record<RefusalKind, number> = {
   forbidden: 403,
@@ -19,6 +20,7 @@ const ownStatus: Record<string, number> = {
   'not-signed-in': 401,
   'file-too-large': 413,
   'bad-cursor': 400,
+  'disk-full': 507,
 };
 const titles: Record<number, string> = {
   400: 'Not understood',
@@ -34,6 +36,7 @@ const titles: Record<number, string> = {
   429: 'Too often',
   500: 'Our fault',
   503: 'For a moment not',
+  507: 'No room',
 };
 
 interface ProblemFacts {
@@ -71,7 +74,7 @@ export function problems(context: Context): ErrorRequestHandler {
     if (problem.status === 503) {
       context.log.warn({ err: error, method: req.method, url: req.originalUrl }, 'the database is away');
       res.set('Retry-After', retryAfter);
-    } else if (problem.status >= 500)
+    } else if (problem.status === 500)
       context.log.error({ err: error, method: req.method, url: req.originalUrl }, 'unexpected error');
     sendProblem(res, problem);
   };
@@ -94,6 +97,7 @@ function databaseAway(error: unknown, method: string): ProblemFacts {
 
 function toProblem(error: unknown, method: string): ProblemFacts {
   if (isUnreachable(error)) return databaseAway(error, method);
+  if (isDatabaseFull(error)) return toProblem(diskFull(null), method);
   if (error instanceof Refused) {
     const { kind, code, reason, facts } = error.refusal;
     return { status: ownStatus[code] ?? statuses[kind], code, detail: reason, facts };

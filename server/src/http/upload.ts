@@ -43,6 +43,8 @@ export async function readForm(context: Context, req: Request): Promise<Form> {
           return;
         }
         incoming = stream;
+        // Whatever ends it is told by the form; before staging has begun nobody else listens.
+        stream.on('error', () => undefined);
         staging = stageFile(context, stream, fileName ?? '');
         staging.catch((error: unknown) => {
           stream.resume();

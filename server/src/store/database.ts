@@ -78,6 +78,12 @@ export function isUnreachable(error: unknown): boolean {
   return lost || (name?.startsWith('SequelizeConnection') ?? false);
 }
 
+/** MariaDB's answers that say that there is no room: disk full, table full, log full. */
+const noRoom = new Set([1021, 1114, 1135, 3019]);
+
+/** Whether the database had no room to keep something. */
+export const isDatabaseFull = (error: unknown): boolean => noRoom.has(errorNumber(error) ?? 0);
+
 /** The database was lost while it was told to keep what an act did: whether it did is not known. */
 export class CommitInDoubt extends Error {
   constructor(cause: unknown) {

@@ -1,5 +1,5 @@
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir, userInfo } from 'node:os';
 import { join } from 'node:path';
@@ -143,6 +143,11 @@ export class ProcessUnderTest {
   }
   endDatabase(signal: 'SIGKILL' | 'SIGTERM'): Promise<void> {
     return ended(this.database, signal);
+  }
+
+  /** Where the server stages uploads: a folder each for servers that run, or were killed. */
+  get stagingFolders(): string[] {
+    return readdirSync(join(this.folder, 'staging'));
   }
 
   get serverId(): number | undefined {

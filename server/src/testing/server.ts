@@ -13,6 +13,7 @@ import { performCreateLibrary } from '../acts/libraries.ts';
 import { addPerson } from '../acts/people.ts';
 import { performSetMembers } from '../acts/setMembers.ts';
 import { closeContext, makeContext } from '../compose.ts';
+import { Room } from '../content/room.ts';
 import type { Context } from '../context.ts';
 import { createApp } from '../http/app.ts';
 import { runJobs } from '../jobs/sweeps.ts';
@@ -26,6 +27,8 @@ export type Agent = ReturnType<typeof request.agent>;
 /** A server on a database of its own, with a clock that tests set. */
 export class TestServer {
   now = new Date('2026-03-02T09:00:00Z');
+  /** Bytes free on its disk, as it sees them. */
+  free = Infinity;
   readonly logged: string[] = [];
   private readonly callers = new Map<string, Caller>();
   private readonly agents = new Map<string, Agent>();
@@ -48,11 +51,14 @@ export class TestServer {
     // Set once the object is made; the log and the clock look at it only while requests run.
     const late: { server: TestServer | null } = { server: null };
     const log = pino({ level: 'error' }, { write: (line: string) => late.server?.logged.push(line) });
+    const stagingFolder = mkdtempSync(join(tmpdir(), 'staging-'));
+    const room = new Room([stagingFolder], async () => late.server?.free ?? Infinity);
     const context = makeContext({
       databaseUrl: own.href,
+      room,
       clock: () => late.server?.now ?? new Date(),
       log,
-      stagingFolder: mkdtempSync(join(tmpdir(), 'staging-')),
+      stagingFolder,
     });
     await migrate(context.db);
     late.server = new TestServer(context, createApp(context), admin, name);
