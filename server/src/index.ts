@@ -1,4 +1,5 @@
 export type { Asker, Caller } from './access/caller.ts';
+export { makeToken } from './access/sessions.ts';
 export { performChangeFields } from './acts/changeFields.ts';
 export { performChangeRulebook } from './acts/changeRulebook.ts';
 export { admitCheckIn, performCheckIn } from './acts/checkIn.ts';
