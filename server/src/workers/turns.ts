@@ -12,7 +12,7 @@ const shortBytes = 1 << 20;
 /**
  * How long a short one may take, in milliseconds; one that takes longer is done again among the long ones.
  */
-const shortLimit = 2000;
+const shortLimit = 1500;
 /** How long a long one may take from its start, in milliseconds; a real file takes seconds at most. */
 const longLimit = 60_000;
 
@@ -23,9 +23,9 @@ interface Turn {
 }
 
 /**
- * Whose task comes next. Of each person at most one long task is at work, and one place is never taken by
- * a long one: so nobody's short task waits for somebody's long ones. Who has fewest at work comes first,
- * then what is short, then who has waited longest.
+ * Whose task comes next. Of each person at most one long task is at work, one place is never taken by a long
+ * one, and nobody's tasks take all places: so a short task does not wait for what one other person sends,
+ * however much. Who has fewest at work comes first, then what is short, then who has waited longest.
  */
 export class Turns {
   private readonly waiting: Turn[] = [];
@@ -76,14 +76,18 @@ export class Turns {
   }
 
   private mayStart({ owner: by, isShort }: Turn): boolean {
-    if (this.working.length >= this.places) return false;
+    if (this.working.length >= this.places || this.workingFor(by) >= this.places - 1) return false;
     if (isShort) return true;
     const long = this.working.filter((turn) => !turn.isShort);
     return long.length < this.places - 1 && !long.some((turn) => turn.owner === by);
   }
 
   private rank({ owner: by, isShort }: Turn): number {
-    return 2 * this.working.filter((turn) => turn.owner === by).length + (isShort ? 0 : 1);
+    return 2 * this.workingFor(by) + (isShort ? 0 : 1);
+  }
+
+  private workingFor(by: string): number {
+    return this.working.filter((turn) => turn.owner === by).length;
   }
 }
 
