@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { expectAccessible, openAs, password, row } from './support.ts';
+import { expectAccessible, inDatabase, openAs, password, row } from './support.ts';
 
 test('sign-in leads back to where one wanted to go; a wrong password is told in a sentence', async ({
   page,
@@ -136,5 +136,31 @@ test('what is not there is said so', async ({ browser }) => {
   const admin = await openAs(browser, 'admin', '/');
   await expect(admin.getByRole('heading', { name: 'People and libraries' })).toBeVisible();
   await admin.context().close();
+  await page.context().close();
+});
+
+test('a clock that leapt ahead is told to whoever may confirm it, and to nobody else', async ({
+  browser,
+}) => {
+  const page = await openAs(browser, 'controller');
+  const told = page.getByText("The server's clock says");
+  await expect(row(page, 'OP-011')).toBeVisible();
+  await expect(told).toBeHidden();
+  inDatabase('UPDATE site_clock SET last_seen = last_seen - INTERVAL 60 DAY');
+  // The server looks at its clock every quarter of a minute.
+  await expect(async () => {
+    await page.reload();
+    await expect(told).toBeVisible({ timeout: 2000 });
+  }).toPass();
+  await expectAccessible(page);
+  const reader = await openAs(browser, 'reader');
+  await expect(row(reader, 'OP-011')).toBeVisible();
+  await expect(reader.getByText("The server's clock says")).toBeHidden();
+  await reader.context().close();
+  await page.getByRole('button', { name: 'The time is right: go on' }).click();
+  await expect(told).toBeHidden();
+  await page.reload();
+  await expect(row(page, 'OP-011')).toBeVisible();
+  await expect(told).toBeHidden();
   await page.context().close();
 });

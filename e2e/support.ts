@@ -27,6 +27,32 @@ export async function openAs(browser: Browser, account: string, path = '/OP'): P
   return page;
 }
 
+/** Runs a statement in the database of the server under test, with MariaDB's own client. */
+export function inDatabase(sql: string): void {
+  const {
+    username,
+    password: secret,
+    hostname,
+    port,
+    pathname,
+  } = new URL(process.env['POLYCHRON_DATABASE_URL'] ?? '');
+  execFileSync(
+    'mariadb',
+    [
+      '--no-defaults',
+      `--host=${hostname}`,
+      `--port=${port}`,
+      `--user=${username}`,
+      '-e',
+      sql,
+      pathname.slice(1),
+    ],
+    {
+      env: { ...process.env, MYSQL_PWD: secret },
+    },
+  );
+}
+
 /** A .docx made by pandoc, a general-purpose program, from Markdown. Answers its path. */
 export function pandocFile(name: string, markdown: string): string {
   const source = join(folder, `${name}.md`);
