@@ -44,7 +44,18 @@ const mayImport = {
     app: ['ui', 'parts', 'features'],
   },
 };
-const screens = ['compare', 'desk', 'document', 'edit', 'inForce', 'people', 'register', 'rulebook', 'shelf'];
+const screens = [
+  'account',
+  'compare',
+  'desk',
+  'document',
+  'edit',
+  'inForce',
+  'people',
+  'register',
+  'rulebook',
+  'shelf',
+];
 const features = [...screens, 'sight', 'signIn'];
 const downwards = 'Arrows point downwards only (docs/architecture.md).';
 const zones = [

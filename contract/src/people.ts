@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Account, Id, Paging, Title } from './common.ts';
+import { Password } from './session.ts';
 
 /** The name of a group. */
 export const GroupName = Title.max(120);
@@ -30,7 +31,7 @@ export const NewPerson = z.strictObject({
     .toLowerCase()
     .regex(/^[a-z0-9][a-z0-9._-]{0,59}$/, 'letters, digits, and . _ - only'),
   name: Title,
-  password: z.string().min(8, 'at least 8 characters').max(1000),
+  password: Password,
   systemAdministrator: z.boolean().default(false),
 });
 

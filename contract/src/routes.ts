@@ -100,6 +100,26 @@ export const routes = {
     answer: session.Session,
   }),
   signOut: route({ method: 'delete', path: '/session', summary: 'Sign out', status: 204, open: true }),
+  changePassword: route({
+    method: 'put',
+    path: '/session/password',
+    summary: "Change one's own password; sessions elsewhere end",
+    body: session.PasswordChange,
+    status: 204,
+  }),
+  listSessions: route({
+    method: 'get',
+    path: '/sessions',
+    summary: "One's own sessions that go on",
+    answer: session.SessionList,
+  }),
+  endSession: route({
+    method: 'delete',
+    path: '/sessions/{id}',
+    summary: "End one of one's own sessions",
+    params: byId,
+    status: 204,
+  }),
   listTokens: route({
     method: 'get',
     path: '/tokens',

@@ -14,6 +14,16 @@ export const Session = z.object({
   /** Null for a personal token without a session. */
   expires: Instant.nullable(),
 });
+/** A password to be set: long enough that it is not guessed. */
+export const Password = z.string().min(8, 'at least 8 characters').max(1000);
+/** One's password changed: the present one, and what it is from now on. */
+export const PasswordChange = z.strictObject({ present: z.string().min(1).max(1000), next: Password });
+/** One's own sessions that go on, newest first; `here` is the one asked from. */
+export const SessionList = z.object({
+  items: z.array(z.object({ id: Id, createdAt: Instant, expiresAt: Instant, here: z.boolean() })),
+  next: z.null(),
+  total: z.number(),
+});
 /** A personal token to be made. */
 export const NewToken = z.strictObject({ name: Title });
 /** A personal token, without its secret. */
@@ -28,3 +38,4 @@ export const MadeToken = Token.extend({ token: z.string() });
 /** One's personal tokens, newest first. */
 export const TokenList = z.object({ items: z.array(Token), next: z.null(), total: z.number() });
 export type Session = z.output<typeof Session>;
+export type SessionList = z.output<typeof SessionList>;

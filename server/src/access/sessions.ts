@@ -6,14 +6,17 @@ import { Refused } from '../refused.ts';
 import { transact } from '../store/database.ts';
 import { appendLedger, ofSite } from '../store/ledger.ts';
 import type { PersonRow } from '../store/models.ts';
-import { findPerson, personById } from '../store/people.ts';
+import { findPerson, personById, setPasswordHash } from '../store/people.ts';
 import {
+  deleteOtherSessions,
   deleteSession,
+  deleteSessionById,
   deleteToken,
   findSession,
   insertSession,
   insertToken,
   type KeptToken,
+  sessionsOf,
   tokensOf,
   useToken,
 } from '../store/sessions.ts';
@@ -55,6 +58,7 @@ export async function signIn(
   const secret = randomBytes(32).toString('base64url');
   await transact(context.db, async (tx) => {
     const session = {
+      id: newId(),
       tokenHash: hashOf(secret),
       personId: person.id,
       createdAt: now,
@@ -85,6 +89,57 @@ export async function signOut(context: Context, secret: string): Promise<void> {
   if (!session) return;
   await deleteSession(context, hash);
   context.events.publish({ kind: 'signIns', personId: session.personId });
+}
+
+/** One's own sessions that go on, newest first; `secret` is that of the one asked from. */
+export async function listSessions(
+  { context, caller }: Asker,
+  secret: string | undefined,
+): Promise<{ id: string; createdAt: Date; expiresAt: Date; here: boolean }[]> {
+  const present = secret && hashOf(secret);
+  const found = await sessionsOf(context, caller.id, context.clock());
+  return found.map(({ id, createdAt, expiresAt, tokenHash }) => ({
+    id,
+    createdAt,
+    expiresAt,
+    here: tokenHash === present,
+  }));
+}
+
+/**
+ * Ends one of one's own sessions, with the event streams it holds open. @throws Refused `session-not-
+ * found`
+ */
+export async function endSession({ context, caller }: Asker, id: string): Promise<void> {
+  if (!(await deleteSessionById(context, caller.id, id))) {
+    throw new Refused(refuse('notFound', 'session-not-found', 'You have no such session.'));
+  }
+  context.events.publish({ kind: 'signIns', personId: caller.id });
+}
+
+/**
+ * Changes one's own password; whoever is signed in elsewhere is not any more. Tokens stay.
+ * @param secret of the session that goes on
+ * @throws Refused `wrong-password` where the present one is not that
+ */
+export async function changePassword(
+  { context, caller }: Asker,
+  { present, next }: { present: string; next: string },
+  secret: string | undefined,
+): Promise<void> {
+  const person = await personById(context, caller.id);
+  if (!person || !(await verifyPassword(present, person.passwordHash))) {
+    const reason = 'That is not your present password. Nothing was changed.';
+    throw new Refused(refuse('invalid', 'wrong-password', reason));
+  }
+  const hash = await hashPassword(next);
+  await transact(context.db, async (tx) => {
+    await setPasswordHash(context, caller.id, hash, tx);
+    await deleteOtherSessions(context, caller.id, secret ? hashOf(secret) : null, tx);
+    const entry = { ...ofSite, at: context.clock(), personId: caller.id, act: 'changePassword', facts: {} };
+    await appendLedger(context, entry, tx);
+  });
+  context.events.publish({ kind: 'signIns', personId: caller.id });
 }
 
 /** Makes a personal token for scripts; its secret is told this once. */

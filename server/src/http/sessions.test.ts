@@ -119,6 +119,46 @@ test('sessions that are over are cleared', async () => {
   expect(await count()).toBe(0);
 });
 
+test("one lists and ends one's own sessions, and changes one's password, which ends those elsewhere", async () => {
+  const cookieOf = async (password: string): Promise<string> =>
+    String((await signIn('author', password).expect(200)).headers['set-cookie']).split(';')[0] as string;
+  const by = (cookie: string) => ({
+    get: (path: string) => request(server.app).get(`/api/v1${path}`).set('Cookie', cookie),
+    put: (path: string, body: object) =>
+      request(server.app).put(`/api/v1${path}`).set('Cookie', cookie).send(body),
+    end: (path: string) => request(server.app).delete(`/api/v1${path}`).set('Cookie', cookie),
+  });
+  const [here, there, third] = [
+    by(await cookieOf('correct horse')),
+    by(await cookieOf('correct horse')),
+    by(await cookieOf('correct horse')),
+  ];
+  const sessions = async () => ((await here.get('/sessions').expect(200)).body as contract.SessionList).items;
+  expect((await sessions()).filter((one) => one.here)).toHaveLength(1);
+  expect(JSON.stringify(await sessions())).not.toMatch(/[0-9a-f]{64}/);
+  const present = ((await there.get('/sessions')).body as contract.SessionList).items.find((one) => one.here);
+  await (await server.as('other')).delete(`/api/v1/sessions/${present?.id}`).expect(404);
+  await there.get('/session').expect(200);
+  await here.end(`/sessions/${present?.id}`).expect(204);
+  await there.get('/session').expect(401);
+  const author = await server.as('author');
+  const change = { present: 'correct horse', next: 'battery staple' };
+  expect((await here.put('/session/password', { ...change, present: 'x' })).body).toMatchObject({
+    status: 422,
+    code: 'wrong-password',
+  });
+  expect((await here.put('/session/password', { ...change, next: 'short' })).body).toMatchObject({
+    code: 'invalid-input',
+  });
+  await here.put('/session/password', change).expect(204);
+  await here.get('/session').expect(200);
+  await third.get('/session').expect(401);
+  await author.get('/api/v1/session').expect(200);
+  expect((await signIn('author', 'correct horse')).status).toBe(401);
+  expect(await sessions()).toHaveLength(1);
+  await here.put('/session/password', { present: 'battery staple', next: 'correct horse' }).expect(204);
+});
+
 test('too many wrong sign-ins are put off', async () => {
   const codes = new Set<string>();
   for (let tries = 0; tries < 24; tries += 1)

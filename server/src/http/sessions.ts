@@ -1,5 +1,14 @@
 import { routes } from '@polychron/contract';
-import { listTokens, makeToken, revokeToken, signIn, signOut } from '../access/sessions.ts';
+import {
+  changePassword,
+  endSession,
+  listSessions,
+  listTokens,
+  makeToken,
+  revokeToken,
+  signIn,
+  signOut,
+} from '../access/sessions.ts';
 import { performConfirmTime } from '../acts/confirmTime.ts';
 import { readClock } from '../reads/clock.ts';
 import type { ContractRouter } from './router.ts';
@@ -33,6 +42,16 @@ export function sessionRoutes(router: ContractRouter): void {
     if (req.sessionSecret) await signOut(asker.context, req.sessionSecret);
     res.clearCookie(sessionCookie, { path: '/' });
   });
+  router.on(routes.changePassword, ({ asker, body, req }) => changePassword(asker, body, req.sessionSecret));
+  router.on(routes.listSessions, async ({ asker, req }) => {
+    const items = (await listSessions(asker, req.sessionSecret)).map((session) => ({
+      ...session,
+      createdAt: session.createdAt.toISOString(),
+      expiresAt: session.expiresAt.toISOString(),
+    }));
+    return { items, next: null, total: items.length };
+  });
+  router.on(routes.endSession, ({ asker, params }) => endSession(asker, params.id));
   router.on(routes.listTokens, async ({ asker }) => {
     const tokens = await listTokens(asker);
     return {

@@ -33,6 +33,7 @@ export interface PersonRow extends Row<PersonRow> {
   createdAt: Date;
 }
 export interface SessionRow extends Row<SessionRow> {
+  id: string;
   tokenHash: string;
   personId: string;
   createdAt: Date;
@@ -331,6 +332,7 @@ export function defineModels(db: Sequelize): Models {
     }),
     Session: define('Session', 'sessions', {
       tokenHash: { ...sha, primaryKey: true },
+      id: ref,
       personId: ref,
       createdAt: time,
       expiresAt: time,

@@ -74,8 +74,13 @@ export async function insertPerson(store: Store, person: NewPerson, tx?: Tx): Pr
 }
 
 /** Sets the hash of a person's password. */
-export async function setPasswordHash(store: Store, id: string, passwordHash: string): Promise<void> {
-  await store.models.Person.update({ passwordHash }, { where: { id } });
+export async function setPasswordHash(
+  store: Store,
+  id: string,
+  passwordHash: string,
+  tx?: Tx,
+): Promise<void> {
+  await store.models.Person.update({ passwordHash }, { where: { id }, transaction: tx ?? null });
 }
 
 /** Whether anybody has a password other than `none`. */

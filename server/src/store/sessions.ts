@@ -3,7 +3,7 @@ import type { SessionRow, TokenRow } from './models.ts';
 import type { Store } from './store.ts';
 import type { Tx } from './database.ts';
 
-type KeptSession = Pick<SessionRow, 'tokenHash' | 'personId' | 'createdAt' | 'expiresAt'>;
+type KeptSession = Pick<SessionRow, 'id' | 'tokenHash' | 'personId' | 'createdAt' | 'expiresAt'>;
 /** A personal token, as its owner sees it listed. */
 export type KeptToken = Pick<TokenRow, 'id' | 'name' | 'createdAt' | 'lastUsedAt'>;
 
@@ -19,6 +19,29 @@ export const findSession = (store: Store, tokenHash: string): Promise<KeptSessio
 /** Ends a session. */
 export async function deleteSession(store: Store, tokenHash: string): Promise<void> {
   await store.models.Session.destroy({ where: { tokenHash } });
+}
+
+/** A person's sessions that go on, newest first. */
+export const sessionsOf = (store: Store, personId: string, now: Date): Promise<KeptSession[]> =>
+  store.models.Session.findAll({
+    where: { personId, expiresAt: { [Op.gt]: now } },
+    order: [['createdAt', 'DESC']],
+  });
+
+/** Ends a session of a person by its id; false where they have no such. */
+export async function deleteSessionById(store: Store, personId: string, id: string): Promise<boolean> {
+  return (await store.models.Session.destroy({ where: { id, personId } })) > 0;
+}
+
+/** Ends every session of a person but one, by the hash of its secret. */
+export async function deleteOtherSessions(
+  store: Store,
+  personId: string,
+  present: string | null,
+  tx: Tx,
+): Promise<void> {
+  const others = present === null ? {} : { tokenHash: { [Op.ne]: present } };
+  await store.models.Session.destroy({ where: { personId, ...others }, transaction: tx });
 }
 
 /** Removes sessions that are over. Returns how many. */

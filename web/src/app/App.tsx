@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { App as AntApp, ConfigProvider } from 'antd';
 import { lazy, type ReactNode, Suspense, useEffect, useState } from 'react';
 import { createBrowserRouter, RouterProvider } from 'react-router-dom';
+import { AccountPage } from '../features/account/AccountPage.tsx';
 import { ComparePage } from '../features/compare/ComparePage.tsx';
 import { BringInPage } from '../features/desk/BringInPage.tsx';
 import { DeskPage } from '../features/desk/DeskPage.tsx';
@@ -51,6 +52,7 @@ const router = createBrowserRouter([
     children: [
       { path: '/', element: <FirstLibrary /> },
       { path: '/people', element: <PeoplePage /> },
+      { path: '/account', element: <AccountPage /> },
       { path: '/desk', element: <DeskPage /> },
       { path: '/desk/files/:id/bring-in', element: <BringInPage /> },
       {

@@ -12,6 +12,12 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
     keys: [],
   },
   {
+    test: /^\/account$/,
+    title: 'My account',
+    text: 'Your password, where you are signed in, and tokens with which scripts sign in in your name.',
+    keys: [],
+  },
+  {
     test: /\/bring-in$/,
     title: 'Bring in',
     text: 'The text as you took it, as it is now, and your copy, side by side. What only one side changed is taken; where both changed the same place, choose.',

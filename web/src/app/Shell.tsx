@@ -131,9 +131,9 @@ function Person({ name, systemAdministrator }: { name: string; systemAdministrat
     void navigate('/sign-in');
   };
   const items = [
-    ...(managesPeople
-      ? [{ key: 'people', label: 'People and libraries' }, { type: 'divider' as const }]
-      : []),
+    ...(managesPeople ? [{ key: 'people', label: 'People and libraries' }] : []),
+    { key: 'account', label: 'My account' },
+    { type: 'divider' as const },
     { key: 'light', label: 'Light' },
     { key: 'dark', label: 'Dark' },
     { key: 'system', label: 'As on this computer' },
@@ -148,7 +148,7 @@ function Person({ name, systemAdministrator }: { name: string; systemAdministrat
         selectedKeys: [scheme ?? 'system'],
         onClick: ({ key }) => {
           if (key === 'leave') void leave();
-          else if (key === 'people') void navigate('/people');
+          else if (key === 'people' || key === 'account') void navigate(`/${key}`);
           else setScheme(key === 'system' ? null : (key as 'light' | 'dark'));
         },
       }}

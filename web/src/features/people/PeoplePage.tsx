@@ -7,10 +7,9 @@ import { Accounts } from './Accounts.tsx';
 import { Groups } from './Groups.tsx';
 import { Members } from './Members.tsx';
 import { NewLibrary } from './NewLibrary.tsx';
-import { Tokens } from './Tokens.tsx';
 import './people.css';
 
-/** Libraries with their members, groups, accounts, and one's own tokens. */
+/** Libraries with their members, groups, accounts. */
 export function PeoplePage() {
   const { data: session } = useQuery(sessionQuery);
   const { data: libraries, error } = useQuery(ownLibrariesQuery);
@@ -21,6 +20,7 @@ export function PeoplePage() {
   const managed = libraries.items.filter(({ acts }) => acts.manageMembers.allowed);
   const library = managed.find(({ id }) => id === chosen) ?? managed[0];
   const mayManage = managed.length > 0 || session.systemAdministrator;
+  if (!mayManage) return <Nowhere />;
   const members = (
     <div className="people-members">
       <nav aria-label="Libraries">
@@ -62,22 +62,17 @@ export function PeoplePage() {
       <h1>People and libraries</h1>
       <Tabs
         items={[
-          ...(mayManage
-            ? [
-                { key: 'members', label: 'Libraries and members', children: members },
-                {
-                  key: 'groups',
-                  label: 'Groups',
-                  children: <Groups mayChange={session.systemAdministrator} />,
-                },
-                {
-                  key: 'accounts',
-                  label: 'Accounts',
-                  children: <Accounts mayAdd={session.systemAdministrator} />,
-                },
-              ]
-            : []),
-          { key: 'tokens', label: 'My tokens', children: <Tokens /> },
+          { key: 'members', label: 'Libraries and members', children: members },
+          {
+            key: 'groups',
+            label: 'Groups',
+            children: <Groups mayChange={session.systemAdministrator} />,
+          },
+          {
+            key: 'accounts',
+            label: 'Accounts',
+            children: <Accounts mayAdd={session.systemAdministrator} />,
+          },
         ]}
       />
     </main>

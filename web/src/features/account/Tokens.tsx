@@ -33,7 +33,7 @@ export function Tokens() {
     await client.invalidateQueries({ queryKey: ['tokens'] });
   };
   return (
-    <section aria-label="My tokens">
+    <>
       <p className="muted">
         A script signs in with a token in place of a password.{' '}
         <a href="/api/docs" target="_blank" rel="noreferrer">
@@ -58,7 +58,7 @@ export function Tokens() {
         </p>
       )}
       <Refusal error={error ?? problem} />
-      <ul className="group-list">
+      <ul className="account-list">
         {data?.items.map((token) => (
           <li key={token.id}>
             <strong>{token.name}</strong>
@@ -82,6 +82,6 @@ export function Tokens() {
           Scripts that use “{revoking.name}” are refused from now on.
         </Consequences>
       )}
-    </section>
+    </>
   );
 }
