@@ -121,10 +121,9 @@ try {
     [50, await makeHistory(asker, library.id, 50)],
     [500, await makeHistory(asker, library.id, 500)],
   ] as const;
-  const server = createApp(context, fileURLToPath(new URL('../../web/dist', import.meta.url))).listen(
-    0,
-    '127.0.0.1',
-  );
+  const server = createApp(context, {
+    webFolder: fileURLToPath(new URL('../../web/dist', import.meta.url)),
+  }).listen(0, '127.0.0.1');
   await new Promise((resolve) => {
     server.once('listening', resolve);
   });

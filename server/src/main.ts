@@ -14,6 +14,12 @@ import { migrate } from './store/migrate.ts';
 /** How long requests under way may take to end when the server stops, in milliseconds. */
 const longestGoodbye = 10_000;
 
+/** Which proxies are trusted: how many, or their addresses, separated by commas. */
+function trusted(given: string | undefined): { trustProxy?: number | string } {
+  if (!given) return {};
+  return { trustProxy: /^\d+$/.test(given) ? Number(given) : given };
+}
+
 const stagingName = 'polychron-';
 
 /** Removes what servers that were killed have left behind of uploads. */
@@ -65,7 +71,8 @@ async function main(): Promise<void> {
   if (latest) context.latestAct.raise(latest);
   const sweeps = new Sweeps(context);
   context.wake = () => sweeps.wake();
-  const app = createApp(context, fileURLToPath(new URL('../../web/dist', import.meta.url)));
+  const webFolder = fileURLToPath(new URL('../../web/dist', import.meta.url));
+  const app = createApp(context, { webFolder, ...trusted(process.env['POLYCHRON_TRUST_PROXY']) });
   const server = app.listen(port, '127.0.0.1', (error?: Error) => {
     if (error) throw error;
     sweeps.start();

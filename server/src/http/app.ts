@@ -36,9 +36,21 @@ const resources = [
   deskRoutes,
 ];
 
-/** Puts the HTTP interface together, with the web application from `webFolder` where there is one. */
-export function createApp(context: Context, webFolder?: string): Express {
+/** Where the application stands. */
+export interface Place {
+  /** The built web application, where there is one. */
+  webFolder?: string;
+  /**
+   * Whose word is taken for scheme and address of a request (`X-Forwarded-Proto`, `X-Forwarded-For`): a
+   * number of proxies before us, or their addresses. Nobody's where it is left out.
+   */
+  trustProxy?: number | string;
+}
+
+/** Puts the HTTP interface together. */
+export function createApp(context: Context, { webFolder, trustProxy }: Place = {}): Express {
   const app = express();
+  if (trustProxy !== undefined) app.set('trust proxy', trustProxy);
   app.disable('x-powered-by').set('query parser', 'simple').set('etag', false);
   app.use(
     helmet({

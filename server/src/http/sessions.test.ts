@@ -3,6 +3,7 @@ import type * as contract from '@polychron/contract';
 import { hashPassword, verifyPassword } from '../access/passwords.ts';
 import { setPassword } from '../acts/people.ts';
 import { sweep } from '../jobs/sweeps.ts';
+import { createApp } from './app.ts';
 import { TestServer } from '../testing/server.ts';
 
 let server: TestServer;
@@ -157,6 +158,18 @@ test("one lists and ends one's own sessions, and changes one's password, which e
   expect((await signIn('author', 'correct horse')).status).toBe(401);
   expect(await sessions()).toHaveLength(1);
   await here.put('/session/password', { present: 'battery staple', next: 'correct horse' }).expect(204);
+});
+
+test('behind a trusted proxy that ends TLS the cookie is Secure; nobody else is believed', async () => {
+  const credentials = { account: 'author', password: 'correct horse' };
+  const cookieBy = async (app: typeof server.app): Promise<string> => {
+    const asked = request(app).post('/api/v1/session').set('X-Forwarded-Proto', 'https');
+    return String((await asked.send(credentials).expect(200)).headers['set-cookie']);
+  };
+  expect(await cookieBy(createApp(server.context, { trustProxy: 'loopback' }))).toMatch(/; Secure/);
+  expect(await cookieBy(createApp(server.context, { trustProxy: 1 }))).toMatch(/; Secure/);
+  expect(await cookieBy(createApp(server.context, { trustProxy: '192.0.2.1' }))).not.toMatch(/; Secure/);
+  expect(await cookieBy(server.app)).not.toMatch(/; Secure/);
 });
 
 test('too many wrong sign-ins are put off', async () => {
