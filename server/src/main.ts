@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import pino from 'pino';
+import pino, { type Logger } from 'pino';
 import { closeContext, makeContext } from './compose.ts';
 import { Room } from './content/room.ts';
 import { createApp } from './http/app.ts';
@@ -18,6 +18,22 @@ const longestGoodbye = 10_000;
 function trusted(given: string | undefined): { trustProxy?: number | string } {
   if (!given) return {};
   return { trustProxy: /^\d+$/.test(given) ? Number(given) : given };
+}
+
+/**
+ * From now on a lost connection does not end the server: the connector throws where nobody can catch it
+ * when the database goes while a connection opens. Before, while it starts, any error ends it, and so does
+ * any other after: whoever watches it starts it anew.
+ */
+function outliveLostConnections(log: Logger): void {
+  process.on('uncaughtException', (error) => {
+    if (isUnreachable(error)) {
+      log.warn({ err: error }, 'a connection to the database was lost');
+      return;
+    }
+    log.fatal({ err: error }, 'an error nobody expected; the server ends');
+    process.exit(1);
+  });
 }
 
 const stagingName = 'polychron-';
@@ -57,18 +73,10 @@ async function main(): Promise<void> {
   const log = pino({ level: process.env['POLYCHRON_LOG_LEVEL'] ?? 'warn' });
   const room = new Room([stagingFolder, ...dataFolder()]);
   const context = makeContext({ databaseUrl: url, clock: () => new Date(), log, stagingFolder, room });
-  // The connector throws where nobody can catch it when the database goes while a connection opens.
-  process.on('uncaughtException', (error) => {
-    if (isUnreachable(error)) {
-      log.warn({ err: error }, 'a connection to the database was lost');
-      return;
-    }
-    log.fatal({ err: error }, 'an error nobody expected; the server ends');
-    process.exit(1);
-  });
   await migrate(context.db);
   const latest = await latestActIn(context);
   if (latest) context.latestAct.raise(latest);
+  outliveLostConnections(log);
   const sweeps = new Sweeps(context);
   context.wake = () => sweeps.wake();
   const webFolder = fileURLToPath(new URL('../../web/dist', import.meta.url));

@@ -1,7 +1,5 @@
-import fc from 'fast-check';
-import { isRefusal } from '../document/refusal.ts';
 import { completeRulebook, type RulebookChoices } from '../rules/rulebook.ts';
-import { anyStep, outcomeOf, wholeLives } from '../testing/lives.ts';
+import { overLives } from '../testing/lives.ts';
 import { author, begin } from '../testing/people.ts';
 import type { History } from './history.ts';
 import { openDocument, type Opening, reduce } from './reduce.ts';
@@ -31,24 +29,7 @@ function expectConsistent({ state, versions }: History): void {
 }
 
 test('over random lives the state agrees with the versions, and bytes kept with their contents', () => {
-  fc.assert(
-    fc.property(
-      fc.constantFrom(...rulebooks),
-      fc.array(anyStep, { minLength: 20, maxLength: 40 }),
-      (rules, steps) => {
-        const history = begin(rules);
-        for (const step of steps) {
-          const outcome = outcomeOf(history, step);
-          if (!isRefusal(outcome)) history.do(outcome);
-          expectConsistent(history);
-        }
-      },
-    ),
-    {
-      numRuns: Number(process.env['POLYCHRON_TEST_RUNS'] ?? 100),
-      examples: wholeLives.map((life, index) => [rulebooks[index] ?? {}, life]),
-    },
-  );
+  overLives(rulebooks, 100, (history, _, decision) => expectConsistent(history.do(decision)));
 });
 
 test('what is reduced is not changed itself', () => {

@@ -12,13 +12,15 @@ import { publish } from '../acts/publish.ts';
 import { recover } from '../acts/recover.ts';
 import { saveWorkingCopy } from '../acts/save.ts';
 import { shelter } from '../acts/shelter.ts';
-import type { Outcome } from '../acts/state.ts';
+import type { Decision, Outcome } from '../acts/state.ts';
 import { submit } from '../acts/submit.ts';
 import { thin } from '../acts/thin.ts';
+import { isRefusal } from '../document/refusal.ts';
 import type { Version } from '../document/version.ts';
 import type { Actor } from '../rules/roles.ts';
+import type { RulebookChoices } from '../rules/rulebook.ts';
 import { into, restoreFrom } from './acts.ts';
-import { actor, approver, approver2, author, content, controller, reader } from './people.ts';
+import { actor, approver, approver2, author, begin, content, controller, reader } from './people.ts';
 
 export const author2 = actor('author2', 'author');
 export const auditor = actor('auditor', 'auditor');
@@ -88,7 +90,7 @@ export const actNames = Object.keys(acts).sort();
 /** Lives that go, under the first rules and under rules with approval, through what chance seldom reaches. */
 const lifeOf = (...names: string[]): Step[] =>
   names.map((act) => ({ act, by: 0, version: 0, words: 1, other: false }));
-export const wholeLives: readonly Step[][] = [
+const wholeLives: readonly Step[][] = [
   lifeOf(
     'publish',
     'changeFields',
@@ -105,13 +107,39 @@ export const wholeLives: readonly Step[][] = [
 ];
 
 /** A step by chance; what only a holder may is tried by authors. */
-export const anyStep: fc.Arbitrary<Step> = fc.record({
+const anyStep: fc.Arbitrary<Step> = fc.record({
   act: fc.constantFrom(...actNames),
   by: fc.nat(1),
   version: fc.nat(12),
   words: fc.nat(5),
   other: fc.boolean(),
 });
+
+/**
+ * Tries the steps of random lives on documents under these rules, and calls back with each decision before
+ * it is carried out, which the callback does.
+ */
+export function overLives(
+  rulebooks: readonly RulebookChoices[],
+  numRuns: number,
+  live: (history: History, step: Step, decision: Decision) => void,
+): void {
+  const anyRules = fc.constantFrom(...rulebooks);
+  const anyLife = fc.array(anyStep, { minLength: 20, maxLength: 40 });
+  fc.assert(
+    fc.property(anyRules, anyLife, (rules, steps) => {
+      const history = begin(rules);
+      for (const step of steps) {
+        const outcome = outcomeOf(history, step);
+        if (!isRefusal(outcome)) live(history, step, outcome);
+      }
+    }),
+    {
+      numRuns: Number(process.env['POLYCHRON_TEST_RUNS'] ?? numRuns),
+      examples: wholeLives.map((life, index) => [rulebooks[index] ?? {}, life]),
+    },
+  );
+}
 
 /** What core says to a step. */
 export function outcomeOf(history: History, { act, by, version, words, other }: Step): Outcome {
