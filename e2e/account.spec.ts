@@ -58,9 +58,76 @@ test('My account: the password changed, a session elsewhere ended, a token made 
   const byToken = () =>
     page.request.get('/api/v1/session', { headers: { Authorization: `Bearer ${secret}` } });
   expect((await byToken()).status()).toBe(200);
-  await page.getByRole('button', { name: 'Revoke' }).click();
+  await expect(page.getByText('reads and works, without end')).toBeVisible();
   await page.getByRole('button', { name: 'Revoke nightly' }).click();
+  const consequences = page.getByRole('region', { name: 'Consequences' });
+  await consequences.getByRole('button', { name: 'Revoke nightly' }).click();
   await expect(page.getByText('nightly', { exact: true })).toBeHidden();
   expect((await byToken()).status()).toBe(401);
   for (const context of [here, elsewhere, third, admin.context()]) await context.close();
+});
+
+test('an account is closed: what its holder answers for is shown and handed over, sign-ins end; opened again', async ({
+  browser,
+}) => {
+  const leaver = { account: 'leaver', name: 'L. Eaver', password: first, systemAdministrator: false };
+  const admin = await openAs(browser, 'admin', '/people');
+  expect((await admin.request.post('/api/v1/people', { data: leaver })).status()).toBe(201);
+  const code = 'LV';
+  const made = await admin.request.post('/api/v1/libraries', { data: { name: 'Left over', code } });
+  const { id: library } = (await made.json()) as { id: string };
+  const members = [
+    { account: 'controller', roles: ['controller'] },
+    { account: 'leaver', roles: ['author'] },
+    { account: 'author2', roles: ['author'] },
+  ];
+  expect((await admin.request.put(`/api/v1/libraries/${library}/members`, { data: members })).ok()).toBe(
+    true,
+  );
+  const context = await browser.newContext();
+  const { request } = context;
+  expect((await request.post('/api/v1/session', { data: { account: 'leaver', password: first } })).ok()).toBe(
+    true,
+  );
+  const document = await request.post(`/api/v1/libraries/${library}/documents`, {
+    multipart: {
+      fields: JSON.stringify({ title: 'Left by a leaver' }),
+      comment: 'First',
+      level: 'minor',
+      file: { name: 'left.md', mimeType: 'text/markdown', buffer: Buffer.from('left') },
+    },
+  });
+  const { id } = (await document.json()) as { id: string };
+  expect((await request.post(`/api/v1/documents/${id}/checkout`, { data: {} })).status()).toBe(201);
+
+  await admin.getByRole('tab', { name: 'Accounts' }).click();
+  await admin.getByLabel('Find an account').fill('leaver');
+  await admin.getByRole('button', { name: 'Sign-ins of L. Eaver' }).click();
+  await expect(admin.getByRole('region', { name: 'Sign-ins of L. Eaver' })).toContainText('Elsewhere');
+  await admin.getByRole('button', { name: 'Close the account of L. Eaver' }).click();
+  const closing = admin.getByRole('region', { name: 'Consequences' });
+  await expect(closing).toContainText('1 session ends at once');
+  await expect(closing).toContainText('In Left over L. Eaver owns 1 document, holds 1 document.');
+  await expect(closing.getByRole('button', { name: 'Close the account' })).toHaveCount(0);
+  await closing.getByLabel('Who takes over').fill('reader');
+  await admin.getByTitle(/· reader$/).click();
+  await expect(closing.getByRole('alert')).toContainText('cannot hold documents');
+  await closing.getByLabel('Who takes over').fill('author2');
+  await admin.getByTitle(/· author2$/).click();
+  await expectAccessible(admin);
+  await closing.getByRole('button', { name: /^Close the account, hand over to/ }).click();
+  await expect(admin.getByRole('row', { name: /L. Eaver/ })).toContainText('closed');
+  expect((await request.get('/api/v1/session')).status()).toBe(401);
+  const successor = await openAs(browser, 'author2', `/documents/${id}`);
+  const custody = await successor.request.get(`/api/v1/documents/${id}/checkout`);
+  expect(await custody.json()).toMatchObject({ mine: true });
+  await successor.goto('/desk');
+  await expect(successor.getByText(/handed over to you what L. Eaver answered for/)).toBeVisible();
+
+  await admin.getByRole('button', { name: 'Open the account of L. Eaver again' }).click();
+  await expect(admin.getByRole('row', { name: /L. Eaver/ })).not.toContainText('closed');
+  expect((await request.post('/api/v1/session', { data: { account: 'leaver', password: first } })).ok()).toBe(
+    true,
+  );
+  for (const each of [context, admin.context(), successor.context()]) await each.close();
 });

@@ -64,8 +64,8 @@ await performSetMembers(
   ['heavy', 'small'].map((account) => ({ account, roles: ['author', 'controller'] as const })),
 );
 const tokens = {
-  heavy: (await makeToken({ context, caller: heavy }, 'bench')).secret,
-  small: (await makeToken({ context, caller: small }, 'bench')).secret,
+  heavy: (await makeToken({ context, caller: heavy }, { name: 'bench' })).secret,
+  small: (await makeToken({ context, caller: small }, { name: 'bench' })).secret,
 };
 const server = createApp(context).listen(0, '127.0.0.1');
 await new Promise((resolve) => {

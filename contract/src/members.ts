@@ -17,6 +17,8 @@ export const MemberView = z.object({
   group: z.string().optional(),
   name: z.string(),
   roles: z.array(Role),
+  /** The account is closed; its roles rest until it is opened again. */
+  closed: z.boolean().optional(),
   /** People in the group. */
   people: z.number().optional(),
 });

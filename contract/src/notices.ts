@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { DocumentInLibrary, Instant } from './common.ts';
 
 /** What people are told of. */
-export const noticeKinds = ['overdue', 'lifted', 'rejected', 'toDecide'] as const;
+export const noticeKinds = ['overdue', 'lifted', 'rejected', 'toDecide', 'handedOver'] as const;
 
 /** Something one was told, in words. */
 export const Notice = z.object({

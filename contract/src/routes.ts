@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id, VersionName } from './common.ts';
+import { Account, Id, VersionName } from './common.ts';
 import * as approval from './approval.ts';
 import * as bulk from './bulk.ts';
 import * as clock from './clock.ts';
@@ -79,6 +79,8 @@ function route<const D extends Description>(description: D) {
 }
 
 const byId = z.object({ id: Id });
+/** A person by id or account. */
+const byPerson = z.object({ id: Account });
 const byVersion = z.object({ id: Id, v: VersionName });
 const byPosition = z.object({ id: Id, position: z.coerce.number().int().min(1).max(1_000_000) });
 const byPicture = byVersion.extend({ part: z.string().max(300) });
@@ -112,6 +114,12 @@ export const routes = {
     path: '/sessions',
     summary: "One's own sessions that go on",
     answer: session.SessionList,
+  }),
+  endOtherSessions: route({
+    method: 'delete',
+    path: '/sessions',
+    summary: "End one's own sessions but the one asked from",
+    status: 204,
   }),
   endSession: route({
     method: 'delete',
@@ -280,6 +288,56 @@ export const routes = {
     body: people.NewPerson,
     answer: people.PersonView,
     status: 201,
+  }),
+  changePerson: route({
+    method: 'patch',
+    path: '/people/{id}',
+    summary: 'Close an account and hand over what its holder answers for, or open it (system administrator)',
+    params: byPerson,
+    body: people.PersonChange,
+    answer: people.ChangedPerson,
+  }),
+  listSessionsOf: route({
+    method: 'get',
+    path: '/people/{id}/sessions',
+    summary: "Somebody's sessions (system administrator)",
+    params: byPerson,
+    answer: session.SessionList,
+  }),
+  endSessionsOf: route({
+    method: 'delete',
+    path: '/people/{id}/sessions',
+    summary: "End all of somebody's sessions (system administrator)",
+    params: byPerson,
+    status: 204,
+  }),
+  endSessionOf: route({
+    method: 'delete',
+    path: '/people/{id}/sessions/{session}',
+    summary: "End one of somebody's sessions (system administrator)",
+    params: byPerson.extend({ session: Id }),
+    status: 204,
+  }),
+  listTokensOf: route({
+    method: 'get',
+    path: '/people/{id}/tokens',
+    summary: "Somebody's personal tokens (system administrator)",
+    params: byPerson,
+    answer: session.TokenList,
+  }),
+  revokeTokensOf: route({
+    method: 'delete',
+    path: '/people/{id}/tokens',
+    summary: "Revoke all of somebody's personal tokens (system administrator)",
+    params: byPerson,
+    status: 204,
+  }),
+  revokeTokenOf: route({
+    method: 'delete',
+    path: '/people/{id}/tokens/{token}',
+    summary: "Revoke one of somebody's personal tokens (system administrator)",
+    params: byPerson.extend({ token: Id }),
+    status: 204,
   }),
   listGroups: route({
     method: 'get',

@@ -25,6 +25,7 @@ export * from './acts/contentQuestions.ts';
 export * from './acts/create.ts';
 export * from './acts/decide.ts';
 export * from './acts/giveBack.ts';
+export * from './acts/handOver.ts';
 export * from './acts/history.ts';
 export * from './acts/lift.ts';
 export * from './acts/planThinning.ts';

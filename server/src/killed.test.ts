@@ -35,7 +35,7 @@ beforeAll(async () => {
   await performSetMembers({ context, caller: admin }, library, [
     { account: 'author', roles: ['author', 'controller'] },
   ]);
-  token = (await makeToken({ context, caller: author }, 'test')).secret;
+  token = (await makeToken({ context, caller: author }, { name: 'test' })).secret;
   await closeContext(context);
   await under.startServer();
 }, 120_000);

@@ -32,15 +32,18 @@ const about: Record<Change['kind'], About> = {
   openRun: 'run',
   decidePost: 'run',
   closeRun: 'run',
+  replacePost: 'run',
   // That a document is held, or free, everybody knows who sees it; ends, saves and bases only whoever sees
   // base and latest version.
   openCustody: 'document',
   closeCustody: 'document',
+  passCustody: 'document',
   setUntil: 'custodyDetail',
   saveWorkingCopy: 'custodyDetail',
   emptyWorkingCopy: 'custodyDetail',
   moveBase: 'custodyDetail',
   setAside: 'custodyDetail',
+  passAside: 'custodyDetail',
   setPeople: 'document',
 };
 

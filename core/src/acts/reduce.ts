@@ -163,6 +163,14 @@ class Reducer<S extends DocumentState> {
       case 'closeRun':
         this.set({ approval: null });
         return;
+      case 'replacePost': {
+        const { fromId, to } = change;
+        if (!approval) return;
+        const replaced = { personId: to.id, name: to.name, decision: null, at: null, comment: '' };
+        const posts = approval.posts.map((post) => (post.personId === fromId ? replaced : post));
+        this.set({ approval: { ...approval, posts } });
+        return;
+      }
       case 'openCustody': {
         const { kind: _, baseId, ...opened } = change;
         this.set({ custody: { ...opened, base: this.version(baseId), ...unsaved } });
@@ -188,6 +196,11 @@ class Reducer<S extends DocumentState> {
         return;
       case 'closeCustody':
         this.set({ custody: null });
+        return;
+      case 'passCustody':
+        this.hold({ holderId: change.holderId, holderName: change.holderName, since: change.at });
+        return;
+      case 'passAside':
         return;
       case 'setPeople': {
         const { owner, coAuthorIds, approvers } = change;

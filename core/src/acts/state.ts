@@ -55,7 +55,7 @@ export type NewVersion = Omit<Version, 'id' | 'sequence' | 'thinned' | 'sheltere
 export const newVersion = 'new';
 
 /** How a check-out ended. */
-export const custodyEnds = ['checkedIn', 'givenBack', 'lifted'] as const;
+export const custodyEnds = ['checkedIn', 'givenBack', 'lifted', 'handedOver'] as const;
 export type CustodyEnd = (typeof custodyEnds)[number];
 
 /** The people of a document, as they are to be; null leaves them as they are. */
@@ -80,6 +80,8 @@ export type Change =
   | { kind: 'openRun'; run: ApprovalRun }
   | { kind: 'decidePost'; personId: string; decision: ApprovalDecision; at: Date; comment: string }
   | { kind: 'closeRun'; outcome: RunOutcome; at: Date }
+  /** Somebody is asked in another's place. */
+  | { kind: 'replacePost'; fromId: string; to: { id: string; name: string } }
   | { kind: 'thin'; versionId: string; thinned: Thinned }
   | { kind: 'recover'; versionId: string }
   | { kind: 'shelter'; versionId: string; sheltered: boolean }
@@ -95,11 +97,15 @@ export type Change =
   /** Moves the working copy with its saves to the holder's Desk. */
   | { kind: 'setAside'; reason: string }
   | { kind: 'closeCustody'; how: CustodyEnd; reason: string | null }
+  /** Another holds the document from now on, with the same base and saves. */
+  | { kind: 'passCustody'; holderId: string; holderName: string; at: Date; reason: string }
+  /** Copies set aside for one person are another's. */
+  | { kind: 'passAside'; fromId: string; toId: string }
   | ({ kind: 'setPeople' } & PeopleChange);
 
 /** What people are told of an act, once: `about` names the occasion. */
 export interface Notice {
-  kind: 'lifted' | 'rejected' | 'toDecide';
+  kind: 'lifted' | 'rejected' | 'toDecide' | 'handedOver';
   personIds: readonly string[];
   about: string;
   facts: Record<string, string | null>;

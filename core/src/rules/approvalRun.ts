@@ -56,9 +56,20 @@ export function isComplete(run: Pick<ApprovalRun, 'mode' | 'posts'>): boolean {
 }
 
 /**
- * The posts of a run about a version: those of the named approvers who could decide, in their order. Someone
- * could who holds the role, sees versions in approval, and is not the version's author, unless authors may
- * approve.
+ * Whether somebody could decide about a version: who holds the role, sees versions in approval, and is not
+ * the version's author, unless authors may approve.
+ */
+export const canDecide = (
+  rules: Rulebook,
+  approver: Approver,
+  facts: Omit<SightFacts, 'state' | 'standing' | 'thinned'>,
+): boolean =>
+  may(approver.roles, 'decide') &&
+  (rules.approval.authorMayApprove || approver.id !== facts.authorId) &&
+  explain(approver, { ...facts, state: 'inApproval', standing: null, thinned: false }, rules).sees;
+
+/**
+ * The posts of a run about a version: those of the named approvers who could decide, in their order.
  * @returns the posts; a run that nobody could decide is refused (`no-approver`), saying who can name an
  * approver
  */
@@ -68,12 +79,7 @@ export function callApprovers(
   facts: Omit<SightFacts, 'state' | 'standing' | 'thinned'>,
   ownerName: string,
 ): Post[] | Refusal {
-  const asked = approvers.filter(
-    (approver) =>
-      may(approver.roles, 'decide') &&
-      (rules.approval.authorMayApprove || approver.id !== facts.authorId) &&
-      explain(approver, { ...facts, state: 'inApproval', standing: null, thinned: false }, rules).sees,
-  );
+  const asked = approvers.filter((approver) => canDecide(rules, approver, facts));
   if (asked.length > 0)
     return asked.map(({ id, name }) => ({ personId: id, name, decision: null, at: null, comment: '' }));
   const why =

@@ -5,6 +5,7 @@ import { checkIn } from '../acts/checkIn.ts';
 import { checkOut } from '../acts/checkOut.ts';
 import { decide } from '../acts/decide.ts';
 import { giveBack } from '../acts/giveBack.ts';
+import { handOver } from '../acts/handOver.ts';
 import type { History } from '../acts/history.ts';
 import { lift } from '../acts/lift.ts';
 import { prolong } from '../acts/prolong.ts';
@@ -54,6 +55,11 @@ const acts: Record<string, (scene: Scene) => Outcome> = {
   save: ({ history: { state, now }, by, words, other }) =>
     saveWorkingCopy(state, by, { content: content(words), sitting: other ? 'sitting' : null }, now),
   giveBack: ({ history: { state }, by }) => giveBack(state, by),
+  handOver: ({ history: { state, now }, by }) => {
+    const to = by.id === author.id ? author2 : author;
+    const charged = { from: by, to, ownApproverIds: [], asideBases: [], by: 'The office' };
+    return handOver(state, charged, now);
+  },
   lift: ({ history: { state } }) => lift(state, controller, { reason }),
   checkIn: ({ history: { state, now }, by, words, other }) =>
     checkIn(
@@ -103,7 +109,18 @@ const wholeLives: readonly Step[][] = [
     'prolong',
     'lift',
   ),
-  lifeOf('checkOut', 'giveBack', 'checkOut', 'checkIn', 'submit', 'callBack', 'submit', 'decide', 'decide'),
+  lifeOf(
+    'checkOut',
+    'handOver',
+    'giveBack',
+    'checkOut',
+    'checkIn',
+    'submit',
+    'callBack',
+    'submit',
+    'decide',
+    'decide',
+  ),
 ];
 
 /** A step by chance; what only a holder may is tried by authors. */

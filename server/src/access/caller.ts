@@ -8,6 +8,8 @@ export interface Caller {
   account: string;
   name: string;
   systemAdministrator: boolean;
+  /** When the token they come by ends; null where it has no end. */
+  until?: Date | null;
   /** Set while a controller only looks, as another person (an account) or role (`role:reader`). */
   as?: string | undefined;
 }

@@ -5,13 +5,13 @@ import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import { transact } from '../store/database.ts';
 import { appendLedger, ofSite } from '../store/ledger.ts';
-import type { PersonRow } from '../store/models.ts';
+import type { PersonRow, TokenScope } from '../store/models.ts';
 import { findPerson, personById, setPasswordHash } from '../store/people.ts';
 import {
   deleteOtherSessions,
   deleteSession,
   deleteSessionById,
-  deleteToken,
+  deleteTokens,
   findSession,
   insertSession,
   insertToken,
@@ -34,12 +34,19 @@ const toCaller = ({ id, account, name, systemAdministrator }: PersonRow): Caller
   systemAdministrator: Boolean(systemAdministrator),
 });
 
+/** A person whose account is open. */
+async function openPerson(context: Context, id: string): Promise<PersonRow | null> {
+  const person = await personById(context, id);
+  return person?.closedAt === null ? person : null;
+}
+
 /** Checked against when the account is unknown, so that an answer takes as long as for a known one. */
 let decoy: Promise<string> | null = null;
 
 /**
  * Opens a session. Only the secret's hash is kept.
- * @throws Refused `sign-in-failed`, alike for an unknown account and a wrong password
+ * @throws Refused `sign-in-failed`, alike for an unknown account and a wrong password; `account-closed` to
+ * who knows the password
  */
 export async function signIn(
   context: Context,
@@ -52,6 +59,10 @@ export async function signIn(
   if (!person || !right) {
     const reason = 'Account and password do not match. Check both and try again.';
     throw new Refused(refuse('forbidden', 'sign-in-failed', reason));
+  }
+  if (person.closedAt !== null) {
+    const reason = 'This account is closed. Ask a system administrator to open it again.';
+    throw new Refused(refuse('forbidden', 'account-closed', reason));
   }
   const now = context.clock();
   const expires = new Date(now.getTime() + sessionHours * 3_600_000);
@@ -78,7 +89,7 @@ export async function readSession(
 ): Promise<{ caller: Caller; expires: Date } | null> {
   const session = await findSession(context, hashOf(secret));
   if (!session || session.expiresAt.getTime() <= context.clock().getTime()) return null;
-  const person = await personById(context, session.personId);
+  const person = await openPerson(context, session.personId);
   return person && { caller: toCaller(person), expires: session.expiresAt };
 }
 
@@ -91,13 +102,22 @@ export async function signOut(context: Context, secret: string): Promise<void> {
   context.events.publish({ kind: 'signIns', personId: session.personId });
 }
 
-/** One's own sessions that go on, newest first; `secret` is that of the one asked from. */
+/** A session, as it is listed. */
+interface ListedSession {
+  id: string;
+  createdAt: Date;
+  expiresAt: Date;
+  here: boolean;
+}
+
+/** Somebody's sessions that go on, newest first; `secret` is that of the one asked from. */
 export async function listSessions(
-  { context, caller }: Asker,
+  context: Context,
+  personId: string,
   secret: string | undefined,
-): Promise<{ id: string; createdAt: Date; expiresAt: Date; here: boolean }[]> {
+): Promise<ListedSession[]> {
   const present = secret && hashOf(secret);
-  const found = await sessionsOf(context, caller.id, context.clock());
+  const found = await sessionsOf(context, personId, context.clock());
   return found.map(({ id, createdAt, expiresAt, tokenHash }) => ({
     id,
     createdAt,
@@ -107,14 +127,24 @@ export async function listSessions(
 }
 
 /**
- * Ends one of one's own sessions, with the event streams it holds open. @throws Refused `session-not-
+ * Ends one of somebody's sessions, with the event streams it holds open. @throws Refused `session-not-
  * found`
  */
-export async function endSession({ context, caller }: Asker, id: string): Promise<void> {
-  if (!(await deleteSessionById(context, caller.id, id))) {
-    throw new Refused(refuse('notFound', 'session-not-found', 'You have no such session.'));
+export async function endSession(context: Context, personId: string, id: string): Promise<void> {
+  if (!(await deleteSessionById(context, personId, id))) {
+    throw new Refused(refuse('notFound', 'session-not-found', 'There is no such session.'));
   }
-  context.events.publish({ kind: 'signIns', personId: caller.id });
+  context.events.publish({ kind: 'signIns', personId });
+}
+
+/** Ends all of somebody's sessions, but the one with this secret. */
+export async function endSessions(
+  context: Context,
+  personId: string,
+  secret: string | undefined,
+): Promise<void> {
+  await deleteOtherSessions(context, personId, secret ? hashOf(secret) : null);
+  context.events.publish({ kind: 'signIns', personId });
 }
 
 /**
@@ -142,31 +172,55 @@ export async function changePassword(
   context.events.publish({ kind: 'signIns', personId: caller.id });
 }
 
-/** Makes a personal token for scripts; its secret is told this once. */
+/**
+ * Makes a personal token for scripts; its secret is told this once. One made by a token ends with it at the
+ * latest.
+ * @throws Refused `moment-past`, `token-outlives`
+ */
 export async function makeToken(
   { context, caller }: Asker,
-  name: string,
-): Promise<{ id: string; name: string; createdAt: Date; secret: string }> {
-  const secret = `poly_${randomBytes(32).toString('base64url')}`;
-  const token = { id: newId(), name, createdAt: context.clock() };
-  await insertToken(context, { ...token, tokenHash: hashOf(secret), personId: caller.id });
-  return { ...token, secret };
-}
-
-/** One's own tokens, newest first. */
-export const listTokens = ({ context, caller }: Asker): Promise<KeptToken[]> => tokensOf(context, caller.id);
-
-/** Revokes one of one's own tokens. */
-export async function revokeToken({ context, caller }: Asker, id: string): Promise<void> {
-  if (!(await deleteToken(context, caller.id, id))) {
-    throw new Refused(refuse('notFound', 'token-not-found', 'You have no such token.'));
+  { name, scope = 'work', until = null }: { name: string; scope?: TokenScope; until?: Date | null },
+): Promise<{ token: KeptToken; secret: string }> {
+  const now = context.clock();
+  if (until && until.getTime() <= now.getTime()) {
+    const reason = `A token cannot end at ${until.toISOString()}, which is past. Name a later moment, or none.`;
+    throw new Refused(refuse('invalid', 'moment-past', reason, { until: until.toISOString() }));
   }
-  context.events.publish({ kind: 'signIns', personId: caller.id });
+  const last = caller.until ?? null;
+  if (last && (until === null || until.getTime() > last.getTime())) {
+    const reason = `The token you use ends at ${last.toISOString()}; one made by it ends then or before.`;
+    throw new Refused(refuse('forbidden', 'token-outlives', reason, { until: last.toISOString() }));
+  }
+  const secret = `poly_${randomBytes(32).toString('base64url')}`;
+  const token = { id: newId(), name, scope, untilAt: until, createdAt: now };
+  await insertToken(context, { ...token, tokenHash: hashOf(secret), personId: caller.id });
+  return { token: { ...token, lastUsedAt: null }, secret };
 }
 
-/** Who a personal token belongs to; null when it is unknown. */
-export async function readToken(context: Context, secret: string): Promise<Caller | null> {
-  const personId = await useToken(context, hashOf(secret), context.clock());
-  const person = personId && (await personById(context, personId));
-  return person ? toCaller(person) : null;
+/** Somebody's tokens, newest first. */
+export const listTokens = (context: Context, personId: string): Promise<KeptToken[]> =>
+  tokensOf(context, personId);
+
+/** Revokes one of somebody's tokens. @throws Refused `token-not-found` */
+export async function revokeToken(context: Context, personId: string, id: string): Promise<void> {
+  if (!(await deleteTokens(context, personId, id))) {
+    throw new Refused(refuse('notFound', 'token-not-found', 'There is no such token.'));
+  }
+  context.events.publish({ kind: 'signIns', personId });
+}
+
+/** Revokes all of somebody's tokens. */
+export async function revokeTokens(context: Context, personId: string): Promise<void> {
+  await deleteTokens(context, personId, null);
+  context.events.publish({ kind: 'signIns', personId });
+}
+
+/** Who a personal token belongs to, and what it may; null when it is unknown, over, or its account closed. */
+export async function readToken(
+  context: Context,
+  secret: string,
+): Promise<{ caller: Caller; scope: TokenScope } | null> {
+  const token = await useToken(context, hashOf(secret), context.clock());
+  const person = token && (await openPerson(context, token.personId));
+  return person ? { caller: { ...toCaller(person), until: token.untilAt }, scope: token.scope } : null;
 }

@@ -36,16 +36,21 @@ export async function registerPerson(
   const { account, name, systemAdministrator } = wanted;
   const passwordHash = await hashPassword(wanted.password);
   try {
-    await transact(context.db, async (tx) => {
+    const id = await transact(context.db, async (tx) => {
       const at = context.clock();
-      await insertPerson(context, { account, name, passwordHash, systemAdministrator, createdAt: at }, tx);
+      const made = await insertPerson(
+        context,
+        { account, name, passwordHash, systemAdministrator, createdAt: at },
+        tx,
+      );
       const facts = { account, name, systemAdministrator };
       await appendLedger(context, { ...ofSite, at, personId: caller.id, act: 'addPerson', facts }, tx);
+      return made;
     });
+    return { id, account, name, systemAdministrator, groups: [], closed: false };
   } catch (error) {
     if (!isDuplicate(error)) throw error;
     const reason = `There is an account ${account} already. Choose another.`;
     throw new Refused(refuse('conflict', 'account-taken', reason, { account }));
   }
-  return { account, name, systemAdministrator, groups: [] };
 }

@@ -77,7 +77,7 @@ export async function idsOfAll(
  * `last-controller`
  */
 export async function refuseUnmanaged(store: Store, libraryIds: readonly string[], tx: Tx): Promise<void> {
-  const library = await libraryWithoutManager(store, libraryIds, tx);
+  const library = await libraryWithoutManager(store, libraryIds, { tx });
   if (library === undefined) return;
   const reason = `${library} would have no controller. A library needs at least one; keep one, or name another first.`;
   throw new Refused(refuse('invalid', 'last-controller', reason, { library }));

@@ -1,7 +1,6 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import express, { type Express } from 'express';
-import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import { openApi } from '@polychron/contract';
 import type { Context } from '../context.ts';
@@ -18,10 +17,8 @@ import { ContractRouter } from './router.ts';
 import { rulebookRoutes } from './rulebooks.ts';
 import { sessionRoutes } from './sessions.ts';
 import { signedIn } from './signedIn.ts';
+import { signInPace } from './signInPace.ts';
 import { versionRoutes } from './versions.ts';
-
-/** Wrong sign-ins one address may make in five minutes. */
-const maximumFailures = 20;
 
 /** Every resource's routes. */
 const resources = [
@@ -81,22 +78,6 @@ export function createApp(context: Context, { webFolder, trustProxy }: Place = {
 
   const router = new ContractRouter(context);
   for (const connect of resources) connect(router);
-  app.post(
-    '/api/v1/session',
-    rateLimit({
-      windowMs: 5 * 60_000,
-      limit: maximumFailures,
-      skipSuccessfulRequests: true,
-      standardHeaders: 'draft-8',
-      legacyHeaders: false,
-      handler: (_req, res) =>
-        sendProblem(res, {
-          status: 429,
-          code: 'too-many-sign-ins',
-          detail: 'Too many wrong sign-ins from here. Wait five minutes.',
-        }),
-    }),
-  );
   app.use(
     '/api/v1',
     (_req, res, next) => {
@@ -104,14 +85,14 @@ export function createApp(context: Context, { webFolder, trustProxy }: Place = {
       next();
     },
     express.json({ limit: '2mb' }),
-    signedIn(context),
-    router.router,
-    (_req, res) =>
-      sendProblem(res, {
-        status: 404,
-        code: 'no-such-route',
-        detail: 'There is nothing at this address with this method.',
-      }),
+  );
+  app.post('/api/v1/session', signInPace());
+  app.use('/api/v1', signedIn(context), router.router, (_req, res) =>
+    sendProblem(res, {
+      status: 404,
+      code: 'no-such-route',
+      detail: 'There is nothing at this address with this method.',
+    }),
   );
   if (webFolder && existsSync(webFolder)) serveWeb(app, webFolder);
   app.use(problems(context));

@@ -250,7 +250,7 @@ test('an upload that breaks off changes nothing', async () => {
     const { port } = listening.address() as AddressInfo;
     const author = await server.as('author');
     const { secret } = await import('../access/sessions.ts').then(async ({ makeToken }) =>
-      makeToken(await server.asker('author'), 'raw'),
+      makeToken(await server.asker('author'), { name: 'raw' }),
     );
     const sending = httpRequest({
       port,

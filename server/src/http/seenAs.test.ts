@@ -283,6 +283,8 @@ test('people: made by a system administrator, who can then sign in; listed in pa
     status: 422,
   });
   expect((await admin.post('/api/v1/people').send(wanted).expect(201)).body).toEqual({
+    id: expect.any(String),
+    closed: false,
     account: 'ferro',
     name: 'B. Ferro',
     systemAdministrator: false,

@@ -172,9 +172,91 @@ test('behind a trusted proxy that ends TLS the cookie is Secure; nobody else is 
   expect(await cookieBy(server.app)).not.toMatch(/; Secure/);
 });
 
-test('too many wrong sign-ins are put off', async () => {
-  const codes = new Set<string>();
-  for (let tries = 0; tries < 24; tries += 1)
-    codes.add(((await signIn('nobody', 'x')).body as contract.Problem).code);
-  expect(codes).toContain('too-many-sign-ins');
+test('wrong sign-ins are slowed by account and address together; the right password is let in, elsewhere at once', async () => {
+  const app = createApp(server.context, { trustProxy: 'loopback' });
+  const tried = async (from: string, account: string, password: string) => {
+    const start = performance.now();
+    const asked = request(app).post('/api/v1/session').set('X-Forwarded-For', from);
+    const { status } = await asked.send({ account, password });
+    return { status, took: performance.now() - start };
+  };
+  const wrong = [];
+  for (let tries = 0; tries < 7; tries += 1) wrong.push(await tried('192.0.2.1', 'author', 'x'));
+  expect(new Set(wrong.map(({ status }) => status))).toEqual(new Set([401]));
+  expect(wrong[6]?.took).toBeGreaterThan(900);
+  const elsewhere = await tried('192.0.2.2', 'author', 'correct horse');
+  expect(elsewhere.status).toBe(200);
+  expect(elsewhere.took).toBeLessThan(900);
+  const here = await tried('192.0.2.1', 'author', 'correct horse');
+  expect(here.status).toBe(200);
+  expect(here.took).toBeGreaterThan(1400);
+  expect((await tried('192.0.2.1', 'other', 'x')).took).toBeLessThan(900);
+});
+
+test('tries that pile up are refused for a minute', async () => {
+  const app = createApp(server.context);
+  const wrong = { account: 'nobody', password: 'x' };
+  const tries = Array.from({ length: 34 }, () => request(app).post('/api/v1/session').send(wrong));
+  const answers = await Promise.all(tries);
+  const codes = answers.map(({ body }) => (body as contract.Problem).code);
+  expect(codes.filter((code) => code === 'too-many-sign-ins')).toHaveLength(4);
+  const refused = answers.find(({ status }) => status === 429);
+  expect(Number(refused?.headers['retry-after'])).toBeGreaterThan(0);
+});
+
+test('a token that reads changes nothing; one that is over is no sign-in, and makes none that outlasts it', async () => {
+  const author = await server.as('author');
+  const make = async (token: object, agent = author) =>
+    (await agent.post('/api/v1/tokens').send({ name: 'script', ...token })).body as contract.Token &
+      contract.Problem & { token: string };
+  const by = (secret: string) => request.agent(server.app).set('Authorization', `Bearer ${secret}`);
+  const reads = await make({ scope: 'read' });
+  expect(reads).toMatchObject({ scope: 'read', until: null });
+  await by(reads.token).get('/api/v1/session').expect(200);
+  for (const [method, path] of [
+    ['post', '/tokens'],
+    ['put', '/session/password'],
+    ['patch', '/people/author'],
+    ['delete', '/sessions'],
+  ] as const) {
+    const refused = await by(reads.token)[method](`/api/v1${path}`).send({ name: 'x' });
+    expect(refused.body).toMatchObject({ status: 403, code: 'token-reads-only' });
+  }
+  const hour = new Date(server.now.getTime() + 3_600_000).toISOString();
+  expect(await make({ until: server.now.toISOString() })).toMatchObject({ code: 'moment-past' });
+  const short = await make({ until: hour });
+  expect(short).toMatchObject({ scope: 'work', until: hour });
+  expect(await make({}, by(short.token))).toMatchObject({ status: 403, code: 'token-outlives' });
+  expect(await make({ until: hour }, by(short.token))).toMatchObject({ until: hour });
+  await by(short.token).get('/api/v1/session').expect(200);
+  server.pass(1);
+  await by(short.token).get('/api/v1/session').expect(401);
+});
+
+test("a system administrator sees and ends others' sign-ins; nobody else does", async () => {
+  await setPassword(server.context, (await server.caller('other')).id, 'correct horse');
+  const cookie = String((await signIn('other', 'correct horse')).headers['set-cookie']).split(';')[0] ?? '';
+  const [author, admin, other] = [
+    await server.as('author'),
+    await server.as('admin'),
+    await server.as('other'),
+  ];
+  const paths = ['/api/v1/people/other/sessions', '/api/v1/people/other/tokens'];
+  for (const path of paths) {
+    expect((await author.get(path)).body).toMatchObject({ status: 403, code: 'not-administrator' });
+    expect((await author.delete(path)).body).toMatchObject({ status: 403, code: 'not-administrator' });
+    expect((await admin.get(path.replace('other', 'nobody'))).body).toMatchObject({
+      code: 'person-not-found',
+    });
+  }
+  const sessions = (await admin.get(paths[0] ?? '').expect(200)).body as contract.SessionList;
+  await request(server.app).get('/api/v1/session').set('Cookie', cookie).expect(200);
+  expect(sessions.total).toBeGreaterThan(0);
+  expect(sessions.items.every(({ here }) => !here)).toBe(true);
+  for (const { id } of sessions.items) await admin.delete(`${paths[0]}/${id}`).expect(204);
+  await request(server.app).get('/api/v1/session').set('Cookie', cookie).expect(401);
+  await other.get('/api/v1/session').expect(200);
+  await admin.delete(paths[1] ?? '').expect(204);
+  await other.get('/api/v1/session').expect(401);
+  expect((await admin.get(paths[1] ?? '').expect(200)).body).toMatchObject({ items: [], total: 0 });
 });

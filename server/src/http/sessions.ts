@@ -1,7 +1,10 @@
+import type * as contract from '@polychron/contract';
 import { routes } from '@polychron/contract';
+import type { KeptToken } from '../store/sessions.ts';
 import {
   changePassword,
   endSession,
+  endSessions,
   listSessions,
   listTokens,
   makeToken,
@@ -43,33 +46,51 @@ export function sessionRoutes(router: ContractRouter): void {
     res.clearCookie(sessionCookie, { path: '/' });
   });
   router.on(routes.changePassword, ({ asker, body, req }) => changePassword(asker, body, req.sessionSecret));
-  router.on(routes.listSessions, async ({ asker, req }) => {
-    const items = (await listSessions(asker, req.sessionSecret)).map((session) => ({
-      ...session,
-      createdAt: session.createdAt.toISOString(),
-      expiresAt: session.expiresAt.toISOString(),
-    }));
-    return { items, next: null, total: items.length };
-  });
-  router.on(routes.endSession, ({ asker, params }) => endSession(asker, params.id));
-  router.on(routes.listTokens, async ({ asker }) => {
-    const tokens = await listTokens(asker);
-    return {
-      items: tokens.map(({ id, name, createdAt, lastUsedAt }) => ({
-        id,
-        name,
-        createdAt: createdAt.toISOString(),
-        lastUsedAt: lastUsedAt?.toISOString() ?? null,
-      })),
-      next: null,
-      total: tokens.length,
-    };
-  });
+  router.on(routes.listSessions, async ({ asker: { context, caller }, req }) =>
+    sessionViews(await listSessions(context, caller.id, req.sessionSecret)),
+  );
+  router.on(routes.endOtherSessions, ({ asker: { context, caller }, req }) =>
+    endSessions(context, caller.id, req.sessionSecret),
+  );
+  router.on(routes.endSession, ({ asker: { context, caller }, params }) =>
+    endSession(context, caller.id, params.id),
+  );
+  router.on(routes.listTokens, async ({ asker: { context, caller } }) =>
+    tokenViews(await listTokens(context, caller.id)),
+  );
   router.on(routes.makeToken, async ({ asker, body }) => {
-    const { id, name, createdAt, secret } = await makeToken(asker, body.name);
-    return { id, name, createdAt: createdAt.toISOString(), lastUsedAt: null, token: secret };
+    const until = body.until === null ? null : new Date(body.until);
+    const { token, secret } = await makeToken(asker, { ...body, until });
+    return { ...tokenView(token), token: secret };
   });
+  router.on(routes.revokeToken, ({ asker: { context, caller }, params }) =>
+    revokeToken(context, caller.id, params.id),
+  );
   router.on(routes.readClock, ({ asker }) => readClock(asker));
   router.on(routes.confirmTime, ({ asker }) => performConfirmTime(asker));
-  router.on(routes.revokeToken, ({ asker, params }) => revokeToken(asker, params.id));
+}
+
+/** Sessions as the API lists them. */
+export function sessionViews(found: Awaited<ReturnType<typeof listSessions>>): contract.SessionList {
+  const items = found.map(({ id, createdAt, expiresAt, here }) => ({
+    id,
+    createdAt: createdAt.toISOString(),
+    expiresAt: expiresAt.toISOString(),
+    here,
+  }));
+  return { items, next: null, total: items.length };
+}
+
+const tokenView = ({ id, name, createdAt, lastUsedAt, scope, untilAt }: KeptToken): contract.Token => ({
+  id,
+  name,
+  createdAt: createdAt.toISOString(),
+  lastUsedAt: lastUsedAt?.toISOString() ?? null,
+  scope,
+  until: untilAt?.toISOString() ?? null,
+});
+
+/** Tokens as the API lists them. */
+export function tokenViews(found: readonly KeptToken[]): contract.TokenList {
+  return { items: found.map(tokenView), next: null, total: found.length };
 }

@@ -17,6 +17,9 @@ declare module 'express-serve-static-core' {
   }
 }
 
+/** Methods that ask for no change (RFC 9110, 9.2.1). */
+const isSafe = (method: string): boolean => ['GET', 'HEAD', 'OPTIONS'].includes(method);
+
 export const sessionCookie = 'polychron_session';
 
 /** Finds out who calls: by a personal token, else by the session's cookie. */
@@ -24,13 +27,18 @@ export function signedIn(context: Context): RequestHandler {
   return async (req, _res, next) => {
     const bearer = /^Bearer (\S+)$/i.exec(req.get('authorization') ?? '')?.[1];
     if (bearer) {
-      req.caller = await readToken(context, bearer);
+      const token = await readToken(context, bearer);
+      req.caller = token?.caller ?? null;
       req.isSignedIn = async () => (await readToken(context, bearer)) !== null;
       req.sessionExpires = null;
-      if (!req.caller)
-        throw new Refused(
-          refuse('forbidden', 'not-signed-in', 'The token is unknown or was revoked. Make a new one.'),
-        );
+      if (!token) {
+        const reason = 'The token is unknown, over, or was revoked. Make a new one.';
+        throw new Refused(refuse('forbidden', 'not-signed-in', reason));
+      }
+      if (token.scope === 'read' && !isSafe(req.method)) {
+        const reason = 'This token only reads. Make one that works, or sign in.';
+        throw new Refused(refuse('forbidden', 'token-reads-only', reason));
+      }
     } else {
       const secret = parse(req.get('cookie') ?? '')[sessionCookie];
       const session = secret ? await readSession(context, secret) : null;
@@ -48,13 +56,7 @@ export function signedIn(context: Context): RequestHandler {
 
 /** A page of another site may not act with our cookie, whatever the browser does about SameSite. */
 function refuseForeignPage(method: string, site: string | undefined): void {
-  if (
-    ['GET', 'HEAD', 'OPTIONS'].includes(method) ||
-    site === undefined ||
-    site === 'same-origin' ||
-    site === 'none'
-  )
-    return;
+  if (isSafe(method) || site === undefined || site === 'same-origin' || site === 'none') return;
   throw new Refused(
     refuse(
       'forbidden',

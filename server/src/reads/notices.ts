@@ -1,4 +1,5 @@
 import type * as contract from '@polychron/contract';
+import { type Charge, charges } from '@polychron/core';
 import type { Asker, Caller } from '../access/caller.ts';
 import { type Page, partOf, readNumberCursor } from '../store/cursors.ts';
 import type { NoticeKind, NoticeRow } from '../store/models.ts';
@@ -23,6 +24,16 @@ export async function listNotices(asker: Asker, page: Page): Promise<contract.No
   return { items, next, total, unread };
 }
 
+const chargeWords: Record<Charge, string> = {
+  owns: 'own it now',
+  coAuthors: 'are a co-author',
+  approves: 'are named as approver',
+  decides: 'are asked to decide',
+  holds: 'hold it, with what was saved',
+  setAside: 'have a copy set aside on your Desk',
+};
+const isCharge = (name: string): name is Charge => (charges as readonly string[]).includes(name);
+
 type Facts = NoticeRow['facts'];
 const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Caller) => string> = {
   overdue: (number, facts, caller) =>
@@ -34,6 +45,10 @@ const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Caller) =
     return `${by} lifted your check-out of ${number}: “${reason}”.${aside}`;
   },
   rejected: (number, { by, label, comment }) => `${by} rejected ${number} ${label ?? ''}: “${comment}”.`,
+  handedOver: (number, { by, from, what }) => {
+    const now = (what ?? '').split(' ').flatMap((charge) => (isCharge(charge) ? [chargeWords[charge]] : []));
+    return `${by} handed over to you what ${from} answered for in ${number}: you ${now.join(', ')}.`;
+  },
   toDecide: (number, { by, label }) =>
     `${number} ${label ?? ''}, submitted by ${by}, waits for your decision.`,
 };

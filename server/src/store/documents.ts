@@ -13,6 +13,8 @@ import { contentOf, toVersion } from './versions.ts';
 /** A document with everything a decision is taken on. */
 export interface LoadedDocument extends DocumentState {
   libraryId: string;
+  /** The document's own approvers; none where the library's are asked. */
+  ownApproverIds: string[];
   /** Copies set aside that wait to be brought in. */
   setAside: { base: Version; personId: string; at: Date }[];
 }
@@ -119,6 +121,7 @@ async function loadFrom(
           ownerId: document.ownerId,
           ownerName: nameOf(document.ownerId),
           coAuthorIds: document.coAuthorIds,
+          ownApproverIds: document.approverIds,
           presentEra: head.presentEra,
           highest: {
             era: head.presentEra,

@@ -200,6 +200,9 @@ async function keepChange(writing: Writing, change: Change): Promise<void> {
     case 'decidePost':
       await decidePost(writing, change);
       return;
+    case 'replacePost':
+      await replacePost(writing, change);
+      return;
     case 'closeRun':
       await models.ApprovalRun.update(
         { openDocumentId: null, endedAt: change.at, outcome: change.outcome },
@@ -243,6 +246,27 @@ async function keepChange(writing: Writing, change: Change): Promise<void> {
       );
       return;
     }
+    case 'passCustody': {
+      const { holderId, at, reason } = change;
+      const checkout = await models.Checkout.findByPk(documentId, { transaction: tx, rejectOnEmpty: true });
+      await models.Checkout.update({ holderId, since: at }, here);
+      await models.CustodyPeriod.update(
+        { endedAt: at, how: 'handedOver', endedBy: by.personId, endReason: reason },
+        openPeriod,
+      );
+      const { untilAt, reason: why, baseId } = checkout;
+      await models.CustodyPeriod.create(
+        { documentId, holderId, since: at, untilAt, reason: why, baseId },
+        { transaction: tx },
+      );
+      return;
+    }
+    case 'passAside':
+      await models.DeskFile.update(
+        { personId: change.toId },
+        { where: { documentId, personId: change.fromId, kind: 'setAside' }, transaction: tx },
+      );
+      return;
     case 'setPeople': {
       const { owner, coAuthorIds, approvers } = change;
       const changed = {
@@ -285,6 +309,21 @@ async function openRun(writing: Writing, run: Extract<Change, { kind: 'openRun' 
       comment,
     })),
     { transaction: tx },
+  );
+}
+
+async function replacePost(
+  { store, documentId, tx }: Writing,
+  { fromId, to }: Extract<Change, { kind: 'replacePost' }>,
+): Promise<void> {
+  const run = await store.models.ApprovalRun.findOne({
+    where: { openDocumentId: documentId },
+    transaction: tx,
+    rejectOnEmpty: true,
+  });
+  await store.models.ApprovalPost.update(
+    { personId: to.id, decision: null, decidedAt: null, comment: '' },
+    { where: { runId: run.id, personId: fromId }, transaction: tx },
   );
 }
 

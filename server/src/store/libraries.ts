@@ -17,6 +17,15 @@ export function findLibrary(store: Store, id: string, tx?: Tx): Promise<LibraryR
 export const allLibraries = (store: Store): Promise<LibraryRow[]> =>
   store.models.Library.findAll({ order: [['name', 'ASC']] });
 
+/** How libraries are named, by id. */
+export async function libraryNames(
+  store: Store,
+  ids: readonly string[],
+): Promise<Map<string, Pick<LibraryRow, 'id' | 'code' | 'name'>>> {
+  const found = await store.models.Library.findAll({ where: { id: [...ids] } });
+  return new Map(found.map(({ id, code, name }) => [id, { id, code, name }]));
+}
+
 /** Code and name of a library that there is. */
 export async function nameOfLibrary(
   store: Store,

@@ -32,7 +32,7 @@ export async function rolesOf(
   tx?: Tx,
 ): Promise<Map<string, Set<Role>>> {
   const found = new Map<string, Set<Role>>();
-  if (personIds.length === 0) return found;
+  if (personIds.length === 0 || libraryIds.length === 0) return found;
   const held = await rows<{ libraryId: string; personId: string; role: Role }>(
     store.db,
     `SELECT library_id AS libraryId, person_id AS personId, role FROM held_roles
@@ -63,6 +63,8 @@ export interface ListedMember {
   group?: string;
   name: string;
   roles: Role[];
+  /** Where the account is closed and the roles rest. */
+  closed?: boolean;
   /** People in the group. */
   people?: number;
 }
@@ -71,9 +73,9 @@ const inOrder = (held: string): Role[] => allRoles.filter((role) => held.split('
 
 /** Members with their roles: people by account, then groups by name. */
 export async function membersOf(store: Store, libraryId: string, tx?: Tx): Promise<ListedMember[]> {
-  const people = await rows<{ account: string; name: string; roles: string }>(
+  const people = await rows<{ account: string; name: string; roles: string; closed: number }>(
     store.db,
-    `SELECT p.account, p.name, GROUP_CONCAT(m.role) AS roles FROM members m JOIN people p ON p.id = m.person_id
+    `SELECT p.account, p.name, p.closed_at IS NOT NULL AS closed, GROUP_CONCAT(m.role) AS roles FROM members m JOIN people p ON p.id = m.person_id
      WHERE m.library_id = :libraryId GROUP BY p.id ORDER BY p.account`,
     { libraryId },
     tx,
@@ -88,7 +90,12 @@ export async function membersOf(store: Store, libraryId: string, tx?: Tx): Promi
     tx,
   );
   return [
-    ...people.map(({ account, name, roles }) => ({ account, name, roles: inOrder(roles) })),
+    ...people.map(({ account, name, roles, closed }) => ({
+      account,
+      name,
+      roles: inOrder(roles),
+      ...(closed ? { closed: true } : {}),
+    })),
     ...groups.map(({ name, roles, people: count }) => ({
       group: name,
       name,
@@ -120,21 +127,35 @@ export async function replaceMembers(
   );
 }
 
+/** Libraries a person may manage; inside a transaction locked, so that two do not leave one at once. */
+export async function librariesManagedBy(store: Store, personId: string, tx?: Tx): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    store.db,
+    `SELECT id FROM libraries WHERE id IN
+       (SELECT library_id FROM held_roles WHERE person_id = :personId AND role IN (:roles))
+     ORDER BY id ${tx ? 'FOR UPDATE' : ''}`,
+    { personId, roles: rolesThatMay('manageMembers') },
+    tx,
+  );
+  return found.map(({ id }) => id);
+}
+
 /**
  * The name of the first of these libraries that nobody may manage any more; undefined where each has
- * somebody.
+ * somebody, other than `without` where that is given.
  */
 export async function libraryWithoutManager(
   store: Store,
   libraryIds: readonly string[],
-  tx: Tx,
+  { without = '', tx }: { without?: string; tx?: Tx },
 ): Promise<string | undefined> {
   if (libraryIds.length === 0) return undefined;
   const [lost] = await rows<{ name: string }>(
     store.db,
     `SELECT l.name FROM libraries l WHERE l.id IN (:libraryIds)
-     AND NOT EXISTS (SELECT 1 FROM held_roles h WHERE h.library_id = l.id AND h.role IN (:roles))`,
-    { libraryIds, roles: rolesThatMay('manageMembers') },
+     AND NOT EXISTS (SELECT 1 FROM held_roles h WHERE h.library_id = l.id AND h.role IN (:roles)
+       AND h.person_id <> :without)`,
+    { libraryIds, without, roles: rolesThatMay('manageMembers') },
     tx,
   );
   return lost?.name;

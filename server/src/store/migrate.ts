@@ -6,6 +6,7 @@ import { custody } from './migrations/003-custody.ts';
 import { house } from './migrations/004-house.ts';
 import { clock } from './migrations/006-clock.ts';
 import { sessions } from './migrations/007-sessions.ts';
+import { closing } from './migrations/008-closing.ts';
 import { accounts } from './migrations/005-accounts.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
@@ -15,7 +16,7 @@ interface Migration {
   then?: (db: Database) => Promise<void>;
 }
 
-const migrations: readonly Migration[] = [first, rules, custody, house, accounts, clock, sessions];
+const migrations: readonly Migration[] = [first, rules, custody, house, accounts, clock, sessions, closing];
 
 /** How every table is kept. */
 const tableForm = 'ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci';

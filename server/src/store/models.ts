@@ -31,6 +31,8 @@ export interface PersonRow extends Row<PersonRow> {
   passwordHash: string;
   systemAdministrator: boolean;
   createdAt: Date;
+  /** Null while the account is open. */
+  closedAt: CreationOptional<Date | null>;
 }
 export interface SessionRow extends Row<SessionRow> {
   id: string;
@@ -39,6 +41,8 @@ export interface SessionRow extends Row<SessionRow> {
   createdAt: Date;
   expiresAt: Date;
 }
+/** What a token may: only read, or everything its owner may. */
+export type TokenScope = 'read' | 'work';
 export interface TokenRow extends Row<TokenRow> {
   id: string;
   tokenHash: string;
@@ -46,6 +50,9 @@ export interface TokenRow extends Row<TokenRow> {
   name: string;
   createdAt: Date;
   lastUsedAt: Date | null;
+  scope: TokenScope;
+  /** Null: without end. */
+  untilAt: Date | null;
 }
 export interface LibraryRow extends Row<LibraryRow> {
   id: string;
@@ -178,7 +185,7 @@ export interface DeskSaveRow extends Row<DeskSaveRow> {
   mediaType: string;
   words: number | null;
 }
-export type NoticeKind = 'overdue' | 'lifted' | 'rejected' | 'toDecide';
+export type NoticeKind = 'overdue' | 'lifted' | 'rejected' | 'toDecide' | 'handedOver';
 export interface NoticeRow extends Row<NoticeRow> {
   id: CreationOptional<number>;
   personId: string;
@@ -329,6 +336,7 @@ export function defineModels(db: Sequelize): Models {
       passwordHash: word(200),
       systemAdministrator: { type: DataTypes.BOOLEAN, allowNull: false },
       createdAt: time,
+      closedAt: maybeTime,
     }),
     Session: define('Session', 'sessions', {
       tokenHash: { ...sha, primaryKey: true },
@@ -344,6 +352,8 @@ export function defineModels(db: Sequelize): Models {
       name: word(300),
       createdAt: time,
       lastUsedAt: maybeTime,
+      scope: word(8),
+      untilAt: maybeTime,
     }),
     Library: define('Library', 'libraries', {
       id,

@@ -83,6 +83,11 @@ export async function setPasswordHash(
   await store.models.Person.update({ passwordHash }, { where: { id }, transaction: tx ?? null });
 }
 
+/** Closes an account at a moment, or opens it (null). */
+export async function setClosed(store: Store, id: string, closedAt: Date | null, tx: Tx): Promise<void> {
+  await store.models.Person.update({ closedAt }, { where: { id }, transaction: tx });
+}
+
 /** Whether anybody has a password other than `none`. */
 export async function anyoneHasPassword(store: Store, none: string): Promise<boolean> {
   const found = await rows(store.db, 'SELECT 1 AS found FROM people WHERE password_hash <> :none LIMIT 1', {
@@ -93,36 +98,53 @@ export async function anyoneHasPassword(store: Store, none: string): Promise<boo
 
 /** An account with the groups it is in. */
 export interface ListedPerson extends PersonName {
+  id: string;
+  closed: boolean;
   systemAdministrator: boolean;
   groups: string[];
 }
 
-/**
- * Accounts by account, from behind one on, whose account or name holds the text; with how many there are in
- * all.
- */
+/** Which accounts are listed. */
+export interface PeopleFilter {
+  /** In account or name. */
+  text?: string;
+  /** Only open ones. */
+  open?: boolean;
+  id?: string;
+}
+
+/** Accounts by account, from behind one on; with how many there are in all. */
 export async function listPeople(
   store: Store,
-  wanted: { text: string; after: string; count: number },
+  filter: PeopleFilter,
+  { after, count }: { after: string; count: number },
 ): Promise<{ found: ListedPerson[]; total: number }> {
-  const like = likePattern(wanted.text);
-  const where = `(p.account LIKE :like ESCAPE '|' OR p.name LIKE :like ESCAPE '|')`;
-  const found = await rows<PersonName & { administrator: number; groups: string | null }>(
+  const values = { like: likePattern(filter.text ?? ''), id: filter.id ?? '' };
+  const where = [
+    `(p.account LIKE :like ESCAPE '|' OR p.name LIKE :like ESCAPE '|')`,
+    ...(filter.open ? ['p.closed_at IS NULL'] : []),
+    ...(filter.id === undefined ? [] : ['p.id = :id']),
+  ].join(' AND ');
+  const found = await rows<
+    PersonName & { id: string; closed: number; administrator: number; groups: string | null }
+  >(
     store.db,
-    `SELECT p.account, p.name, p.system_administrator AS administrator,
-       (SELECT GROUP_CONCAT(g.name ORDER BY g.name SEPARATOR '\\n') FROM group_people gp
+    `SELECT p.id, p.account, p.name, p.system_administrator AS administrator, p.closed_at IS NOT NULL AS closed,
+       (SELECT GROUP_CONCAT(g.name ORDER BY g.name SEPARATOR '\n') FROM group_people gp
         JOIN person_groups g ON g.id = gp.group_id WHERE gp.person_id = p.id) AS \`groups\`
      FROM people p WHERE ${where} AND p.account > :after ORDER BY p.account LIMIT :count`,
-    { like, after: wanted.after, count: wanted.count },
+    { ...values, after, count },
   );
   const [sum] = await rows<{ total: number }>(
     store.db,
     `SELECT COUNT(*) AS total FROM people p WHERE ${where}`,
-    { like },
+    values,
   );
   const toPerson = (row: (typeof found)[number]): ListedPerson => ({
+    id: row.id,
     account: row.account,
     name: row.name,
+    closed: Boolean(row.closed),
     systemAdministrator: Boolean(row.administrator),
     groups: row.groups?.split('\n') ?? [],
   });

@@ -25,7 +25,7 @@ export class Listening {
   }
 
   private async listen(account: string): Promise<void> {
-    const { secret } = await makeToken(await this.server.asker(account), 'events');
+    const { secret } = await makeToken(await this.server.asker(account), { name: 'events' });
     await this.listenWith(account, { Authorization: `Bearer ${secret}` });
   }
 

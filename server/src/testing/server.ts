@@ -108,7 +108,7 @@ export class TestServer {
   async as(account: string): Promise<Agent> {
     const known = this.agents.get(account);
     if (known) return known;
-    const { secret } = await makeToken(await this.asker(account), 'tests');
+    const { secret } = await makeToken(await this.asker(account), { name: 'tests' });
     const agent = request.agent(this.app).set('Authorization', `Bearer ${secret}`);
     this.agents.set(account, agent);
     return agent;

@@ -77,12 +77,14 @@ export const shelfQuery = (libraryId: string) =>
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
   });
-/** Everyone who can sign in, by name or account. */
-export const peopleQuery = (q: string) =>
+/** Accounts by name or account: all of them, or those that are open. */
+export const peopleQuery = (q: string, open?: true) =>
   infiniteQueryOptions({
-    queryKey: ['people', q],
+    queryKey: ['people', q, open ?? false],
     queryFn: ({ pageParam }) =>
-      call(routes.listPeople, { query: { q, limit: 100, ...(pageParam ? { cursor: pageParam } : {}) } }),
+      call(routes.listPeople, {
+        query: { q, limit: 100, ...(open ? { open } : {}), ...(pageParam ? { cursor: pageParam } : {}) },
+      }),
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
   });

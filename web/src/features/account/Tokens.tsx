@@ -1,17 +1,26 @@
-import { routes } from '@polychron/contract';
+import { routes, type Token } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
 import { type FormEvent, useState } from 'react';
+import { Tokens as TokenLines } from '../../parts/signIns/SignInLists.tsx';
 import { call } from '../../ui/api.ts';
+import { Choice } from '../../ui/Choice.tsx';
 import { Consequences } from '../../ui/Consequences.tsx';
+import { MomentField } from '../../ui/dates.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
-import { date } from '../../ui/when.ts';
+
+const fresh: { name: string; scope: Token['scope']; until: string | null } = {
+  name: '',
+  scope: 'work',
+  until: null,
+};
 
 /** One's personal tokens for scripts; a secret is shown once. */
 export function Tokens() {
   const client = useQueryClient();
   const { data, error } = useQuery({ queryKey: ['tokens'], queryFn: () => call(routes.listTokens) });
-  const [name, setName] = useState('');
+  const [wanted, setWanted] = useState(fresh);
+  const { name, scope, until } = wanted;
   const [made, setMade] = useState<string | null>(null);
   const [problem, setProblem] = useState<unknown>(null);
   const [revoking, setRevoking] = useState<{ id: string; name: string } | null>(null);
@@ -19,9 +28,9 @@ export function Tokens() {
     event.preventDefault();
     setProblem(null);
     try {
-      const { token } = await call(routes.makeToken, { body: { name } });
+      const { token } = await call(routes.makeToken, { body: wanted });
       setMade(token);
-      setName('');
+      setWanted(fresh);
       await client.invalidateQueries({ queryKey: ['tokens'] });
     } catch (refusal) {
       setProblem(refusal);
@@ -46,8 +55,27 @@ export function Tokens() {
           maxLength={300}
           placeholder="What is it for?"
           aria-label="What the token is for"
-          onChange={(event) => setName(event.target.value)}
+          onChange={(event) => setWanted({ ...wanted, name: event.target.value })}
         />
+        <span className="token-choices">
+          It{' '}
+          <Choice
+            name="What the token may do"
+            value={scope}
+            choices={[
+              ['work', 'reads and works as you'],
+              ['read', 'only reads'],
+            ]}
+            onChoose={(chosen) => setWanted({ ...wanted, scope: chosen === 'read' ? 'read' : 'work' })}
+          />{' '}
+          until{' '}
+          <MomentField
+            name="When the token ends"
+            value={until}
+            empty="revoked"
+            onChange={(moment) => setWanted({ ...wanted, until: moment })}
+          />
+        </span>
         <Button htmlType="submit" disabled={name.trim() === ''}>
           Create a token
         </Button>
@@ -58,22 +86,7 @@ export function Tokens() {
         </p>
       )}
       <Refusal error={error ?? problem} />
-      <ul className="account-list">
-        {data?.items.map((token) => (
-          <li key={token.id}>
-            <strong>{token.name}</strong>
-            <span className="muted">since {date(token.createdAt)}</span>
-            <span className="muted">
-              {token.lastUsedAt ? `last used ${date(token.lastUsedAt)}` : 'not used yet'}
-            </span>
-            <span className="acts">
-              <button type="button" className="quiet" onClick={() => setRevoking(token)}>
-                Revoke
-              </button>
-            </span>
-          </li>
-        ))}
-      </ul>
+      <TokenLines items={data?.items ?? []} onRevoke={setRevoking} />
       {revoking && (
         <Consequences
           outcomes={[{ label: `Revoke ${revoking.name}`, act: revoke }]}

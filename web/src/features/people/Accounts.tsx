@@ -4,6 +4,7 @@ import { App, Button, Checkbox, Form, Input } from 'antd';
 import { useState } from 'react';
 import { call } from '../../ui/api.ts';
 import { peopleQuery } from '../../parts/queries.ts';
+import { AccountRow } from './AccountRow.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 
 interface Values {
@@ -13,8 +14,10 @@ interface Values {
   systemAdministrator?: boolean;
 }
 
-/** Everyone who can sign in, found by name or account. */
-export function Accounts({ mayAdd }: { mayAdd: boolean }) {
+/**
+ * Everyone who can sign in, found by name or account; `own` is the account of the one who looks.
+ */
+export function Accounts({ mayAdd, own }: { mayAdd: boolean; own: string }) {
   const client = useQueryClient();
   const { message } = App.useApp();
   const [search, setSearch] = useState('');
@@ -87,26 +90,24 @@ export function Accounts({ mayAdd }: { mayAdd: boolean }) {
           </div>
         </Form>
       )}
-      <table className="people-table" aria-label="Accounts">
+      <table className="people-table accounts" aria-label="Accounts">
         <thead>
           <tr>
             <th scope="col">Name</th>
             <th scope="col">Account</th>
             <th scope="col">Groups</th>
+            {mayAdd && (
+              <th scope="col">
+                <span className="unseen">Acts</span>
+              </th>
+            )}
           </tr>
         </thead>
         <tbody>
           {pages.data?.pages
             .flatMap((page) => page.items)
             .map((person) => (
-              <tr key={person.account}>
-                <th scope="row">
-                  {person.name}{' '}
-                  {person.systemAdministrator && <span className="muted">system administrator</span>}
-                </th>
-                <td className="number">{person.account}</td>
-                <td>{person.groups.join(', ')}</td>
-              </tr>
+              <AccountRow key={person.account} person={person} mayChange={mayAdd} own={own} />
             ))}
         </tbody>
       </table>

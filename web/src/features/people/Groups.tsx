@@ -72,7 +72,7 @@ function GroupForm({ group, onLeave }: { group: Group | null; onLeave: () => voi
   const [name, setName] = useState(group?.name ?? '');
   const [chosen, setChosen] = useState<string[]>(group?.people.map(({ account }) => account) ?? []);
   const [search, setSearch] = useState('');
-  const people = useInfiniteQuery(peopleQuery(search));
+  const people = useInfiniteQuery(peopleQuery(search, true));
   const [error, setError] = useState<unknown>(null);
   const save = async (): Promise<void> => {
     setError(null);

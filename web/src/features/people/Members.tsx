@@ -24,7 +24,7 @@ export function Members({ library }: { library: Library }) {
   const { data } = useQuery(membersQuery(library.id));
   const { data: groups } = useQuery(groupsQuery);
   const [search, setSearch] = useState('');
-  const people = useInfiniteQuery(peopleQuery(search));
+  const people = useInfiniteQuery(peopleQuery(search, true));
   const [draft, setDraft] = useState<{ members: MemberView[]; tag: string } | null>(null);
   const [error, setError] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
@@ -117,7 +117,7 @@ export function Members({ library }: { library: Library }) {
           {members.map((member) => (
             <tr key={keyOf(member)} className={member.roles.length === 0 ? 'going' : ''}>
               <th scope="row">
-                {member.name}{' '}
+                {member.name} {member.closed && <span className="muted">account closed</span>}{' '}
                 <span className="muted">{member.account ?? `group of ${member.people ?? 0}`}</span>
               </th>
               {allRoles.map((role) => (

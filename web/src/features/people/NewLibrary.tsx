@@ -22,7 +22,7 @@ export function NewLibrary({ onLeave, onMade }: { onLeave: () => void; onMade: (
   const { message } = App.useApp();
   const { data: libraries } = useQuery(ownLibrariesQuery);
   const [search, setSearch] = useState('');
-  const people = useInfiniteQuery(peopleQuery(search));
+  const people = useInfiniteQuery(peopleQuery(search, true));
   const [error, setError] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
   const make = async ({ name, code, purpose, like, controller }: Values): Promise<void> => {

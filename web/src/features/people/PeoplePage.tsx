@@ -71,7 +71,7 @@ export function PeoplePage() {
           {
             key: 'accounts',
             label: 'Accounts',
-            children: <Accounts mayAdd={session.systemAdministrator} />,
+            children: <Accounts mayAdd={session.systemAdministrator} own={session.account} />,
           },
         ]}
       />

@@ -48,6 +48,7 @@ function Ended({ period }: { period: CustodyPeriod }) {
         {endReason && <>: “{endReason}”</>}
       </>
     );
+  if (how === 'handedOver') return <> · handed over by {endedBy?.name}</>;
   if (how === 'givenBack') return <> · given back without a version</>;
   return (
     <>

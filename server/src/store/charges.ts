@@ -1,0 +1,27 @@
+import { rows } from './database.ts';
+import type { Store } from './store.ts';
+
+/**
+ * Documents a person answers for in any way (owner, co-author, approver, asked to decide, holder, copies set
+ * aside), by library.
+ */
+export function documentsCharged(
+  store: Store,
+  personId: string,
+): Promise<{ id: string; libraryId: string }[]> {
+  return rows<{ id: string; libraryId: string }>(
+    store.db,
+    `SELECT d.id, d.library_id AS libraryId FROM documents d JOIN (
+       SELECT document_id AS id FROM checkouts WHERE holder_id = :personId
+       UNION SELECT r.document_id FROM approval_posts p JOIN approval_runs r ON r.id = p.run_id
+         WHERE p.person_id = :personId AND r.open_document_id IS NOT NULL
+           AND (p.decision IS NULL OR p.decision = 'later')
+       UNION SELECT document_id FROM desk_files
+         WHERE person_id = :personId AND kind = 'setAside' AND document_id IS NOT NULL
+       UNION SELECT id FROM documents WHERE owner_id = :personId
+         OR JSON_CONTAINS(co_author_ids, JSON_QUOTE(:personId))
+         OR JSON_CONTAINS(approver_ids, JSON_QUOTE(:personId))
+     ) charged ON charged.id = d.id ORDER BY d.library_id, d.id`,
+    { personId },
+  );
+}
