@@ -3,10 +3,13 @@ const swc = {
   jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } },
   module: { type: 'commonjs' },
 };
+/** Packages that come as ES modules alone. */
+const modules = 'openid-client|oauth4webapi|jose';
 export default {
   testEnvironment: 'node',
   testMatch: ['<rootDir>/*/src/**/*.test.ts'],
-  transform: { '\\.tsx?$': ['@swc/jest', swc] },
+  transform: { '\\.tsx?$': ['@swc/jest', swc], [`/(${modules})/.*\\.js$`]: ['@swc/jest', swc] },
+  transformIgnorePatterns: [`/node_modules/(?!(${modules})/)`],
   moduleNameMapper: { '^@polychron/(core|contract|server|demo)$': '<rootDir>/$1/src/index.ts' },
   maxWorkers: 2,
   testTimeout: 600_000,

@@ -131,3 +131,43 @@ test('an account is closed: what its holder answers for is shown and handed over
   );
   for (const each of [context, admin.context(), successor.context()]) await each.close();
 });
+
+test('single sign-on: mapped by the administrator, an account made from the claims, refusals told on the page', async ({
+  browser,
+}) => {
+  const admin = await openAs(browser, 'admin', '/people');
+  const context = await browser.newContext();
+  const page = await context.newPage();
+  const come = async (): Promise<void> => {
+    await page.goto('/account');
+    await page.getByRole('link', { name: 'Sign in with Ropeway sign-in' }).click();
+    const login = page.getByPlaceholder('Enter any login');
+    if (await login.isVisible()) {
+      await login.fill('newcomer');
+      await page.getByPlaceholder('and password').fill('any');
+      await page.getByRole('button', { name: 'Sign-in' }).click();
+      await page.getByRole('button', { name: 'Continue' }).click();
+    }
+  };
+  await come();
+  await expect(page.getByRole('alert')).toContainText('You have no account here yet.');
+  await expectAccessible(page);
+
+  await admin.getByRole('tab', { name: 'Sign-in' }).click();
+  const form = admin.getByRole('form', { name: 'Sign-in by Ropeway sign-in' });
+  await form.getByLabel('Whoever has no account yet gets one').check();
+  await form.getByRole('button', { name: 'One more group' }).click();
+  await form.getByLabel('Value 1 of the claim').fill('drivers');
+  await form.getByLabel('Group 1').fill('Drivers');
+  await form.getByRole('button', { name: 'Save' }).click();
+  await expect(form.getByRole('status')).toContainText('It holds from the next sign-in on.');
+  await expectAccessible(admin);
+
+  await come();
+  await expect(page.getByRole('heading', { name: 'My account' })).toBeVisible();
+  expect(await (await page.request.get('/api/v1/session')).json()).toMatchObject({
+    account: 'newcomer',
+    name: 'N. ewcomer',
+  });
+  for (const each of [context, admin.context()]) await each.close();
+});

@@ -2,6 +2,10 @@ import { defineConfig } from '@playwright/test';
 
 const port = process.env['POLYCHRON_TEST_PORT'] ?? '4620';
 
+/** A provider of identities, for the sign-in by it. */
+const providerPort = Number(port) + 2;
+const issuer = `http://127.0.0.1:${providerPort}`;
+
 export default defineConfig({
   testDir: '.',
   outputDir: '../test-results',
@@ -26,14 +30,30 @@ export default defineConfig({
       ],
     },
   },
-  webServer: {
-    command: 'node demo/dist/load.js && exec node server/dist/main.js',
-    cwd: '..',
-    url: `http://127.0.0.1:${port}/healthz`,
-    timeout: 600_000,
-    gracefulShutdown: { signal: 'SIGTERM', timeout: 5_000 },
-    env: { POLYCHRON_PORT: port },
-    stdout: 'ignore',
-    stderr: 'pipe',
-  },
+  webServer: [
+    {
+      command: `exec node server/src/testing/provider.mjs ${providerPort} http://127.0.0.1:${port}/api/v1/session/provider/return`,
+      cwd: '..',
+      url: `${issuer}/.well-known/openid-configuration`,
+      gracefulShutdown: { signal: 'SIGTERM', timeout: 5_000 },
+      stdout: 'ignore',
+      stderr: 'ignore',
+    },
+    {
+      command: 'node demo/dist/load.js && exec node server/dist/main.js',
+      cwd: '..',
+      url: `http://127.0.0.1:${port}/healthz`,
+      timeout: 600_000,
+      gracefulShutdown: { signal: 'SIGTERM', timeout: 5_000 },
+      env: {
+        POLYCHRON_PORT: port,
+        POLYCHRON_OIDC_ISSUER: issuer,
+        POLYCHRON_OIDC_CLIENT_ID: 'polychron',
+        POLYCHRON_OIDC_CLIENT_SECRET: 'for the tests',
+        POLYCHRON_OIDC_NAME: 'Ropeway sign-in',
+      },
+      stdout: 'ignore',
+      stderr: 'pipe',
+    },
+  ],
 });

@@ -13,6 +13,7 @@ export * from './merge.ts';
 export * from './notices.ts';
 export * from './openApi.ts';
 export * from './people.ts';
+export * from './provider.ts';
 export * from './reading.ts';
 export * from './routes.ts';
 export * from './rulebook.ts';

@@ -37,7 +37,7 @@ export const NewPerson = z.strictObject({
     .string()
     .trim()
     .toLowerCase()
-    .regex(/^[a-z0-9][a-z0-9._-]{0,59}$/, 'letters, digits, and . _ - only'),
+    .regex(/^[a-z0-9][a-z0-9._@-]{0,59}$/, 'letters, digits, and . _ @ - only'),
   name: Title,
   password: Password,
   systemAdministrator: z.boolean().default(false),

@@ -12,6 +12,7 @@ import * as members from './members.ts';
 import * as merge from './merge.ts';
 import * as notices from './notices.ts';
 import * as people from './people.ts';
+import * as provider from './provider.ts';
 import * as reading from './reading.ts';
 import * as rulebook from './rulebook.ts';
 import * as session from './session.ts';
@@ -102,6 +103,42 @@ export const routes = {
     answer: session.Session,
   }),
   signOut: route({ method: 'delete', path: '/session', summary: 'Sign out', status: 204, open: true }),
+  signInWays: route({
+    method: 'get',
+    path: '/session/ways',
+    summary: 'How one signs in here: by password, by a provider of identities',
+    answer: provider.SignInWays,
+    open: true,
+  }),
+  beginProvider: route({
+    method: 'get',
+    path: '/session/provider',
+    summary: 'Sign in by the provider: leads there',
+    query: provider.ProviderQuery,
+    status: 302,
+    open: true,
+  }),
+  endProvider: route({
+    method: 'get',
+    path: '/session/provider/return',
+    summary: 'Where the provider leads back to: opens the session',
+    query: provider.ProviderReturn,
+    status: 302,
+    open: true,
+  }),
+  readProviderMapping: route({
+    method: 'get',
+    path: '/provider',
+    summary: "How the provider's claims are taken (system administrator)",
+    answer: provider.ProviderMapping,
+  }),
+  mapProvider: route({
+    method: 'put',
+    path: '/provider',
+    summary: "Say how the provider's claims are taken (system administrator)",
+    body: provider.ProviderMapping,
+    answer: provider.ProviderMapping,
+  }),
   changePassword: route({
     method: 'put',
     path: '/session/password',

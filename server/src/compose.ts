@@ -9,7 +9,8 @@ import { Rehearsals } from './workers/rehearsals.ts';
 
 /** Puts a context together; `closeContext` it when done. */
 export function makeContext(
-  parts: Pick<Context, 'databaseUrl' | 'clock' | 'log' | 'stagingFolder'> & { room?: Room },
+  parts: Pick<Context, 'databaseUrl' | 'clock' | 'log' | 'stagingFolder'> &
+    Partial<Pick<Context, 'room' | 'signIn'>>,
 ): Context {
   const db = connect(parts.databaseUrl);
   const latestAct = new LatestAct();
@@ -19,6 +20,7 @@ export function makeContext(
     db,
     latestAct,
     models: defineModels(db),
+    signIn: parts.signIn ?? { passwords: true, provider: null },
     readers: new Readers(),
     rehearsals: new Rehearsals(),
     wake: () => undefined,

@@ -1,4 +1,5 @@
 import type { Logger } from 'pino';
+import type { Provider } from './access/provider.ts';
 import type { Room } from './content/room.ts';
 import type { EventBus } from './events/bus.ts';
 import type { Store } from './store/store.ts';
@@ -11,6 +12,8 @@ export interface Context extends Store {
   databaseUrl: string;
   /** The present moment; the demo's history is made with another clock. */
   clock: () => Date;
+  /** How people sign in. */
+  signIn: { passwords: boolean; provider: Provider | null };
   readers: Readers;
   rehearsals: Rehearsals;
   /** Called when work was queued, so that it is not left to the next sweep. */

@@ -3,8 +3,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import pino, { type Logger } from 'pino';
+import { Provider } from './access/provider.ts';
 import { closeContext, makeContext } from './compose.ts';
 import { Room } from './content/room.ts';
+import type { Context } from './context.ts';
 import { createApp } from './http/app.ts';
 import { Sweeps } from './jobs/sweeps.ts';
 import { latestActIn } from './store/clock.ts';
@@ -18,6 +20,30 @@ const longestGoodbye = 10_000;
 function trusted(given: string | undefined): { trustProxy?: number | string } {
   if (!given) return {};
   return { trustProxy: /^\d+$/.test(given) ? Number(given) : given };
+}
+
+/**
+ * A provider of identities that people sign in by, where one is named; and whether passwords are taken
+ * too.
+ */
+function signInFrom(env: NodeJS.ProcessEnv): Context['signIn'] {
+  const issuer = env['POLYCHRON_OIDC_ISSUER'];
+  const passwords = env['POLYCHRON_PASSWORDS'] !== 'off';
+  if (!issuer) {
+    if (!passwords)
+      throw new Error('POLYCHRON_PASSWORDS is off and POLYCHRON_OIDC_ISSUER names no provider.');
+    return { passwords, provider: null };
+  }
+  const clientId = env['POLYCHRON_OIDC_CLIENT_ID'];
+  if (!clientId) throw new Error('POLYCHRON_OIDC_ISSUER is set, POLYCHRON_OIDC_CLIENT_ID is not.');
+  const place = {
+    issuer,
+    clientId,
+    clientSecret: env['POLYCHRON_OIDC_CLIENT_SECRET'],
+    name: env['POLYCHRON_OIDC_NAME'] ?? new URL(issuer).hostname,
+    publicUrl: env['POLYCHRON_PUBLIC_URL']?.replace(/\/$/, ''),
+  };
+  return { passwords, provider: new Provider(place) };
 }
 
 /**
@@ -72,7 +98,9 @@ async function main(): Promise<void> {
   const stagingFolder = mkdtempSync(join(staging, `${stagingName}${process.pid}-`));
   const log = pino({ level: process.env['POLYCHRON_LOG_LEVEL'] ?? 'warn' });
   const room = new Room([stagingFolder, ...dataFolder()]);
-  const context = makeContext({ databaseUrl: url, clock: () => new Date(), log, stagingFolder, room });
+  const signIn = signInFrom(process.env);
+  const parts = { databaseUrl: url, clock: () => new Date(), log, stagingFolder, room, signIn };
+  const context = makeContext(parts);
   await migrate(context.db);
   const latest = await latestActIn(context);
   if (latest) context.latestAct.raise(latest);

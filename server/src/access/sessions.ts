@@ -34,6 +34,13 @@ const toCaller = ({ id, account, name, systemAdministrator }: PersonRow): Caller
   systemAdministrator: Boolean(systemAdministrator),
 });
 
+/** @throws Refused `passwords-off` where a provider of identities alone signs people in */
+function requirePasswords({ signIn: { passwords, provider } }: Context): void {
+  if (passwords) return;
+  const reason = `Nobody signs in with a password here. Sign in with ${provider?.place.name ?? 'the provider'}.`;
+  throw new Refused(refuse('forbidden', 'passwords-off', reason));
+}
+
 /** A person whose account is open. */
 async function openPerson(context: Context, id: string): Promise<PersonRow | null> {
   const person = await personById(context, id);
@@ -44,15 +51,12 @@ async function openPerson(context: Context, id: string): Promise<PersonRow | nul
 let decoy: Promise<string> | null = null;
 
 /**
- * Opens a session. Only the secret's hash is kept.
- * @throws Refused `sign-in-failed`, alike for an unknown account and a wrong password; `account-closed` to
- * who knows the password
+ * Opens a session by password.
+ * @throws Refused `passwords-off`, `sign-in-failed`, alike for an unknown account and a wrong password;
+ * `account-closed` to who knows the password
  */
-export async function signIn(
-  context: Context,
-  account: string,
-  password: string,
-): Promise<{ secret: string; caller: Caller; expires: Date }> {
+export async function signIn(context: Context, account: string, password: string): Promise<OpenedSession> {
+  requirePasswords(context);
   const person = await findPerson(context, account.trim().toLowerCase());
   decoy ??= hashPassword(randomBytes(12).toString('hex'));
   const right = await verifyPassword(password, person?.passwordHash ?? (await decoy));
@@ -60,7 +64,28 @@ export async function signIn(
     const reason = 'Account and password do not match. Check both and try again.';
     throw new Refused(refuse('forbidden', 'sign-in-failed', reason));
   }
-  if (person.closedAt !== null) {
+  return openSession(context, person.id, {});
+}
+
+/** A session just opened. */
+export interface OpenedSession {
+  secret: string;
+  caller: Caller;
+  expires: Date;
+}
+
+/**
+ * Opens a session of somebody who has proved who they are. Only the secret's hash is kept.
+ * @param facts what the Ledger tells of how they did
+ * @throws Refused `account-closed`
+ */
+export async function openSession(
+  context: Context,
+  personId: string,
+  facts: Record<string, unknown>,
+): Promise<OpenedSession> {
+  const person = await openPerson(context, personId);
+  if (!person) {
     const reason = 'This account is closed. Ask a system administrator to open it again.';
     throw new Refused(refuse('forbidden', 'account-closed', reason));
   }
@@ -76,7 +101,7 @@ export async function signIn(
       expiresAt: expires,
     };
     await insertSession(context, session, tx);
-    const entry = { ...ofSite, at: now, personId: person.id, act: 'signIn', facts: {} };
+    const entry = { ...ofSite, at: now, personId: person.id, act: 'signIn', facts };
     await appendLedger(context, entry, tx);
   });
   return { secret, caller: toCaller(person), expires };
@@ -150,13 +175,14 @@ export async function endSessions(
 /**
  * Changes one's own password; whoever is signed in elsewhere is not any more. Tokens stay.
  * @param secret of the session that goes on
- * @throws Refused `wrong-password` where the present one is not that
+ * @throws Refused `passwords-off`, `wrong-password` where the present one is not that
  */
 export async function changePassword(
   { context, caller }: Asker,
   { present, next }: { present: string; next: string },
   secret: string | undefined,
 ): Promise<void> {
+  requirePasswords(context);
   const person = await personById(context, caller.id);
   if (!person || !(await verifyPassword(present, person.passwordHash))) {
     const reason = 'That is not your present password. Nothing was changed.';

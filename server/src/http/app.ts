@@ -13,6 +13,7 @@ import { documentRoutes } from './documents.ts';
 import { libraryRoutes } from './libraries.ts';
 import { peopleRoutes } from './people.ts';
 import { problems, sendProblem } from './problem.ts';
+import { providerRoutes } from './provider.ts';
 import { ContractRouter } from './router.ts';
 import { rulebookRoutes } from './rulebooks.ts';
 import { sessionRoutes } from './sessions.ts';
@@ -26,6 +27,7 @@ const resources = [
   libraryRoutes,
   rulebookRoutes,
   peopleRoutes,
+  providerRoutes,
   documentRoutes,
   versionRoutes,
   approvalRoutes,

@@ -1,4 +1,5 @@
 import type * as contract from '@polychron/contract';
+import type { Request, Response } from 'express';
 import { routes } from '@polychron/contract';
 import type { KeptToken } from '../store/sessions.ts';
 import {
@@ -8,6 +9,7 @@ import {
   listSessions,
   listTokens,
   makeToken,
+  type OpenedSession,
   revokeToken,
   signIn,
   signOut,
@@ -20,14 +22,9 @@ import { sessionCookie } from './signedIn.ts';
 /** Sessions, personal tokens, and the server's time. */
 export function sessionRoutes(router: ContractRouter): void {
   router.on(routes.signIn, async ({ asker, body, req, res }) => {
-    const { secret, caller, expires } = await signIn(asker.context, body.account, body.password);
-    res.cookie(sessionCookie, secret, {
-      httpOnly: true,
-      sameSite: 'lax',
-      secure: req.secure,
-      expires,
-      path: '/',
-    });
+    const session = await signIn(asker.context, body.account, body.password);
+    setSessionCookie(req, res, session);
+    const { caller, expires } = session;
     return {
       account: caller.account,
       name: caller.name,
@@ -68,6 +65,12 @@ export function sessionRoutes(router: ContractRouter): void {
   );
   router.on(routes.readClock, ({ asker }) => readClock(asker));
   router.on(routes.confirmTime, ({ asker }) => performConfirmTime(asker));
+}
+
+/** Hands the browser its session. */
+export function setSessionCookie(req: Request, res: Response, { secret, expires }: OpenedSession): void {
+  const path = '/';
+  res.cookie(sessionCookie, secret, { httpOnly: true, sameSite: 'lax', secure: req.secure, expires, path });
 }
 
 /** Sessions as the API lists them. */

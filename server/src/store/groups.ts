@@ -77,6 +77,12 @@ export async function keepGroup(store: Store, group: KeptGroup, tx: Tx): Promise
   );
 }
 
+/** Ids of the people in a group. */
+export async function peopleOfGroup(store: Store, id: string, tx: Tx): Promise<string[]> {
+  const found = await store.models.GroupPerson.findAll({ where: { groupId: id }, transaction: tx });
+  return found.map(({ personId }) => personId);
+}
+
 /** Removes a group with the roles it held. */
 export async function deleteGroup(store: Store, id: string, tx: Tx): Promise<void> {
   await store.models.Group.destroy({ where: { id }, transaction: tx });

@@ -7,6 +7,7 @@ import { house } from './migrations/004-house.ts';
 import { clock } from './migrations/006-clock.ts';
 import { sessions } from './migrations/007-sessions.ts';
 import { closing } from './migrations/008-closing.ts';
+import { provider } from './migrations/009-provider.ts';
 import { accounts } from './migrations/005-accounts.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
@@ -16,7 +17,17 @@ interface Migration {
   then?: (db: Database) => Promise<void>;
 }
 
-const migrations: readonly Migration[] = [first, rules, custody, house, accounts, clock, sessions, closing];
+const migrations: readonly Migration[] = [
+  first,
+  rules,
+  custody,
+  house,
+  accounts,
+  clock,
+  sessions,
+  closing,
+  provider,
+];
 
 /** How every table is kept. */
 const tableForm = 'ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci';

@@ -88,6 +88,12 @@ export const peopleQuery = (q: string, open?: true) =>
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
   });
+/** How one signs in here. */
+export const waysQuery = queryOptions({
+  queryKey: ['ways'],
+  queryFn: () => call(routes.signInWays),
+  staleTime: 60_000,
+});
 export const deskQuery = queryOptions({ queryKey: ['desk'], queryFn: () => call(routes.desk) });
 /** How many notices are new, for the frame. */
 export const unreadQuery = queryOptions({

@@ -2,17 +2,19 @@ import { useQuery } from '@tanstack/react-query';
 import { Tabs } from 'antd';
 import { useState } from 'react';
 import { Nowhere } from '../../ui/Nowhere.tsx';
-import { ownLibrariesQuery, sessionQuery } from '../../parts/queries.ts';
+import { ownLibrariesQuery, sessionQuery, waysQuery } from '../../parts/queries.ts';
 import { Accounts } from './Accounts.tsx';
 import { Groups } from './Groups.tsx';
 import { Members } from './Members.tsx';
 import { NewLibrary } from './NewLibrary.tsx';
+import { ProviderMapping } from './ProviderMapping.tsx';
 import './people.css';
 
 /** Libraries with their members, groups, accounts. */
 export function PeoplePage() {
   const { data: session } = useQuery(sessionQuery);
   const { data: libraries, error } = useQuery(ownLibrariesQuery);
+  const { data: ways } = useQuery(waysQuery);
   const [chosen, setChosen] = useState<string | null>(null);
   const [adding, setAdding] = useState(false);
   if (error) return <Nowhere error={error} />;
@@ -73,6 +75,9 @@ export function PeoplePage() {
             label: 'Accounts',
             children: <Accounts mayAdd={session.systemAdministrator} own={session.account} />,
           },
+          ...(session.systemAdministrator && ways?.provider
+            ? [{ key: 'provider', label: 'Sign-in', children: <ProviderMapping name={ways.provider} /> }]
+            : []),
         ]}
       />
     </main>

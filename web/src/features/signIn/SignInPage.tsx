@@ -1,32 +1,21 @@
 import { routes } from '@polychron/contract';
-import { useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Form, Input } from 'antd';
 import { useState } from 'react';
-import { useLocation, useNavigate } from 'react-router-dom';
+import { useLocation, useNavigate, useSearchParams } from 'react-router-dom';
 import { Mark } from '../../ui/Mark.tsx';
 import { call } from '../../ui/api.ts';
+import { waysQuery } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import './signIn.css';
 
 /** Sign-in; leads back to where one wanted to go. */
 export function SignInPage() {
-  const navigate = useNavigate();
-  const client = useQueryClient();
   const { state } = useLocation() as { state: { from?: string } | null };
-  const [error, setError] = useState<unknown>(null);
-  const [busy, setBusy] = useState(false);
-  const signIn = async (body: { account: string; password: string }): Promise<void> => {
-    setBusy(true);
-    setError(null);
-    try {
-      await call(routes.signIn, { body });
-      client.clear();
-      void navigate(state?.from ?? '/', { replace: true });
-    } catch (refusal) {
-      setError(refusal);
-      setBusy(false);
-    }
-  };
+  const [search] = useSearchParams();
+  const { data: ways } = useQuery(waysQuery);
+  const refused = search.get('refused');
+  const to = state?.from ?? '/';
   return (
     <main className="sign-in">
       <section className="sign-in-form">
@@ -36,33 +25,73 @@ export function SignInPage() {
         <p className="lead">
           Which version is in force, who may see the next one, and what happened in between.
         </p>
-        <Form
-          layout="vertical"
-          requiredMark={false}
-          onFinish={(values: { account: string; password: string }) => void signIn(values)}
-        >
-          <Form.Item
-            label="Account"
-            name="account"
-            rules={[{ required: true, message: 'Type your account.' }]}
-          >
-            <Input autoComplete="username" autoFocus maxLength={60} />
-          </Form.Item>
-          <Form.Item
-            label="Password"
-            name="password"
-            rules={[{ required: true, message: 'Type your password.' }]}
-          >
-            <Input.Password autoComplete="current-password" maxLength={1000} />
-          </Form.Item>
-          <Refusal error={error} />
-          <Button type="primary" htmlType="submit" loading={busy}>
-            Sign in
+        {refused && (
+          <p className="refusal" role="alert">
+            {words[refused] ?? words['provider-refused']}
+          </p>
+        )}
+        {ways?.passwords !== false && <PasswordForm to={to} />}
+        {ways?.provider && (
+          <Button href={`/api/v1/session/provider?to=${encodeURIComponent(to)}`}>
+            Sign in with {ways.provider}
           </Button>
-        </Form>
+        )}
       </section>
       <SignInDrawing />
     </main>
+  );
+}
+
+/** Why a provider's sign-in was refused, in words. */
+const words: Record<string, string> = {
+  'provider-refused': 'The sign-in was not confirmed. Begin it again here.',
+  'provider-away': 'The sign-in service cannot be reached now. Try again in a minute.',
+  'no-provider': 'Nobody is signed in by another service here.',
+  'account-unmapped': 'You have no account here yet. Ask a system administrator.',
+  'account-taken':
+    'There is an account of your name already, and it is not linked to you. Ask a system administrator.',
+  'account-closed': 'Your account is closed. Ask a system administrator.',
+  'claims-unfit': 'The sign-in service names no account that can be had here. Ask a system administrator.',
+};
+
+function PasswordForm({ to }: { to: string }) {
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const [error, setError] = useState<unknown>(null);
+  const [busy, setBusy] = useState(false);
+  const signIn = async (body: { account: string; password: string }): Promise<void> => {
+    setBusy(true);
+    setError(null);
+    try {
+      await call(routes.signIn, { body });
+      client.clear();
+      void navigate(to, { replace: true });
+    } catch (refusal) {
+      setError(refusal);
+      setBusy(false);
+    }
+  };
+  return (
+    <Form
+      layout="vertical"
+      requiredMark={false}
+      onFinish={(values: { account: string; password: string }) => void signIn(values)}
+    >
+      <Form.Item label="Account" name="account" rules={[{ required: true, message: 'Type your account.' }]}>
+        <Input autoComplete="username" autoFocus maxLength={60} />
+      </Form.Item>
+      <Form.Item
+        label="Password"
+        name="password"
+        rules={[{ required: true, message: 'Type your password.' }]}
+      >
+        <Input.Password autoComplete="current-password" maxLength={1000} />
+      </Form.Item>
+      <Refusal error={error} />
+      <Button type="primary" htmlType="submit" loading={busy}>
+        Sign in
+      </Button>
+    </Form>
   );
 }
 
