@@ -1,6 +1,6 @@
-import { type ChildProcess, spawn } from 'node:child_process';
-import { createHash } from 'node:crypto';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import { createHash, randomBytes } from 'node:crypto';
+import { closeSync, mkdirSync, mkdtempSync, openSync, readFileSync, rmSync, writeSync } from 'node:fs';
 import { createConnection } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -12,14 +12,14 @@ const home = mkdtempSync(join(tmpdir(), 'polychron-home-'));
 test.afterAll(() => rmSync(home, { recursive: true, force: true }));
 
 /** Runs the start command on a data folder of its own until it says it is ready. */
-async function start(): Promise<{ command: ChildProcess; printed: string }> {
+async function start(folder = home): Promise<{ command: ChildProcess; printed: string }> {
   const environment = { ...process.env };
   delete environment['POLYCHRON_DATABASE_URL'];
   const command = spawn('npm', ['start'], {
     cwd: join(import.meta.dirname, '..'),
     env: {
       ...environment,
-      POLYCHRON_HOME: home,
+      POLYCHRON_HOME: folder,
       POLYCHRON_PORT: `${port}`,
       POLYCHRON_DATABASE_PORT: `${port + 1}`,
     },
@@ -157,4 +157,87 @@ test('the start command loads the demo once, leaves no process behind, and keeps
   expect(await everyVersion(await signedIn())).toEqual(before);
   // Even a killed npm leaves nothing behind.
   await stop(second.command, 'SIGKILL');
+});
+
+/** A file system of 1,000 MB that this test may fill: one in memory, or the one that is named. */
+function smallDisk(): { folder: string; leave: () => void } {
+  const named = process.env['POLYCHRON_SMALL_DISK'];
+  if (named) return { folder: named, leave: () => undefined };
+  const folder = mkdtempSync(join(tmpdir(), 'polychron-disk-'));
+  execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=1000m', 'tmpfs', folder]);
+  const leave = (): void => {
+    execFileSync('umount', [folder]);
+    rmSync(folder, { recursive: true });
+  };
+  return { folder, leave };
+}
+
+/** Writes a file until `left` bytes of the disk are free, or nothing fits any more. */
+function fill(path: string, left: number): void {
+  const part = Buffer.alloc(1 << 20, 1);
+  const file = openSync(path, 'w');
+  try {
+    while (freeOn(path) > left) writeSync(file, part);
+  } catch (error) {
+    if ((error as { code?: string }).code !== 'ENOSPC') throw error;
+  } finally {
+    closeSync(file);
+  }
+}
+const freeOn = (path: string): number =>
+  1024 * Number(execFileSync('df', ['-k', '--output=avail', path]).toString().split('\n')[1]);
+
+test('a disk that fills up: no new file is taken in, reading goes on, and with room again all is well without a hand', async () => {
+  test.setTimeout(900_000);
+  const disk = smallDisk();
+  mkdirSync(join(disk.folder, 'home'));
+  const { command } = await start(join(disk.folder, 'home'));
+  const api = await signedIn();
+  const { items: libraries } = (await (await api.get('/api/v1/libraries')).json()) as Listed;
+  const library = libraries.find(({ code }) => code === 'SF')?.id ?? libraries[0]?.id;
+  const documents = await all(api, `/libraries/${library}/documents`);
+  const register = async (): Promise<[status: number, code: string]> => {
+    const answer = await api.post(`/api/v1/libraries/${library}/documents`, {
+      multipart: {
+        fields: JSON.stringify({ title: 'Into a full disk' }),
+        comment: 'Kept or not',
+        file: { name: 'kept.bin', mimeType: 'application/octet-stream', buffer: randomBytes(300_000) },
+      },
+    });
+    const { code = '', number } = (await answer.json()) as { code?: string; number: string };
+    if (answer.status() === 201) kept.push(number);
+    return [answer.status(), code];
+  };
+  const kept: string[] = [];
+  const reads = async (): Promise<void> => {
+    for (const { id } of documents.slice(0, 5)) {
+      expect((await api.get(`/api/v1/documents/${id}`)).status()).toBe(200);
+      expect((await api.get(`/api/v1/documents/${id}/versions`)).status()).toBe(200);
+    }
+  };
+  expect((await register())[0]).toBe(201);
+  fill(join(disk.folder, 'filler'), 400 << 20);
+  await expect.poll(register).toEqual([507, 'disk-full']);
+  await reads();
+
+  fill(join(disk.folder, 'rest'), 0);
+  const answered = new Set<number>();
+  for (let round = 0; round < 3; round += 1) {
+    for (const { id } of documents) {
+      const held = await api.post(`/api/v1/documents/${id}/checkout`, { data: {} });
+      answered.add(held.status());
+      if (held.status() === 201)
+        answered.add((await api.delete(`/api/v1/documents/${id}/checkout`)).status());
+    }
+  }
+  expect([...answered].filter((status) => ![201, 204, 403, 404, 409, 503, 507].includes(status))).toEqual([]);
+  await reads();
+
+  for (const name of ['filler', 'rest']) rmSync(join(disk.folder, name));
+  await expect.poll(async () => (await register())[0], { timeout: 60_000 }).toBe(201);
+  await reads();
+  const numbers = (await all(api, `/libraries/${library}/documents`)).map(({ number }) => number);
+  expect(numbers).toEqual(expect.arrayContaining(kept));
+  await stop(command, 'SIGTERM');
+  disk.leave();
 });

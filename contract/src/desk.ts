@@ -61,6 +61,9 @@ export const Desk = z.object({
   files: z.array(DeskFile),
   notices: z.array(Notice),
   unread: z.number(),
+  /** Bytes of the files, and of the saves of what one holds; and how many one may keep. */
+  bytes: z.number(),
+  allowanceBytes: z.number(),
   totals: z.object({
     held: z.number(),
     decisions: z.number(),

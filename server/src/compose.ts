@@ -7,10 +7,13 @@ import { defineModels } from './store/models.ts';
 import { Readers } from './workers/readers.ts';
 import { Rehearsals } from './workers/rehearsals.ts';
 
+/** What a person may keep on their Desk where nobody has said otherwise, in bytes. */
+const usualDeskBytes = 2_000_000_000;
+
 /** Puts a context together; `closeContext` it when done. */
 export function makeContext(
   parts: Pick<Context, 'databaseUrl' | 'clock' | 'log' | 'stagingFolder'> &
-    Partial<Pick<Context, 'room' | 'signIn'>>,
+    Partial<Pick<Context, 'room' | 'signIn' | 'deskBytes'>>,
 ): Context {
   const db = connect(parts.databaseUrl);
   const latestAct = new LatestAct();
@@ -25,6 +28,7 @@ export function makeContext(
     rehearsals: new Rehearsals(),
     wake: () => undefined,
     events: new EventBus(),
+    deskBytes: parts.deskBytes ?? usualDeskBytes,
     room: parts.room ?? new Room([parts.stagingFolder]),
   };
 }

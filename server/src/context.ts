@@ -21,6 +21,8 @@ export interface Context extends Store {
   /** What happened, for pages that are open. */
   events: EventBus;
   log: Logger;
+  /** Bytes one person may keep on their Desk, saves of what they hold counted. */
+  deskBytes: number;
   /** Whether there is room for new content. */
   room: Room;
   /** Folder for uploads on their way in. */

@@ -22,6 +22,15 @@ function trusted(given: string | undefined): { trustProxy?: number | string } {
   return { trustProxy: /^\d+$/.test(given) ? Number(given) : given };
 }
 
+/** What a person may keep on their Desk. */
+function deskBytesFrom(env: NodeJS.ProcessEnv): { deskBytes?: number } {
+  const given = env['POLYCHRON_DESK_BYTES'];
+  if (!given) return {};
+  const deskBytes = Number(given);
+  if (Number.isSafeInteger(deskBytes) && deskBytes > 0) return { deskBytes };
+  throw new Error(`POLYCHRON_DESK_BYTES is ${given}; it must be a number of bytes.`);
+}
+
 /**
  * A provider of identities that people sign in by, where one is named; and whether passwords are taken
  * too.
@@ -99,7 +108,15 @@ async function main(): Promise<void> {
   const log = pino({ level: process.env['POLYCHRON_LOG_LEVEL'] ?? 'warn' });
   const room = new Room([stagingFolder, ...dataFolder()]);
   const signIn = signInFrom(process.env);
-  const parts = { databaseUrl: url, clock: () => new Date(), log, stagingFolder, room, signIn };
+  const parts = {
+    databaseUrl: url,
+    clock: () => new Date(),
+    log,
+    stagingFolder,
+    room,
+    signIn,
+    ...deskBytesFrom(process.env),
+  };
   const context = makeContext(parts);
   await migrate(context.db);
   const latest = await latestActIn(context);

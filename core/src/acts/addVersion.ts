@@ -70,6 +70,8 @@ export interface Addition {
 
 /** Contents that are there already add no bytes. */
 const addsNoContent: readonly OriginKind[] = ['restore', 'fields'];
+/** What takes the place of the saves it was made from. */
+const endsSaves: readonly OriginKind[] = ['checkIn', 'save'];
 
 /**
  * The changes that add a version to a document. A published one supersedes what was in force; one in approval
@@ -83,9 +85,7 @@ export function addVersion(
   now: Date,
 ): Addition | Refusal {
   const { rules, highest, presentEra, latest } = state;
-  const full = addsNoContent.includes(making.origin.kind)
-    ? null
-    : refuseFull(rules, state.bytesKept, making.content.size);
+  const full = refuseWithoutRoom(state, making);
   if (full) return full;
   const version = makeVersion(rules, { highest, era: presentEra }, making, { authorId: actor.id, at: now });
   const label = formatLabel(version, presentEra);
@@ -116,6 +116,16 @@ export function addVersion(
     changes: [...lapsed, { kind: 'addVersion', version }, { kind: 'openRun', run }],
     notices: noticeToDecide(state.id, label, null, run),
   };
+}
+
+function refuseWithoutRoom(
+  { rules, bytesKept, custody }: DocumentState,
+  making: VersionMaking,
+): Refusal | null {
+  const { kind } = making.origin;
+  if (addsNoContent.includes(kind) || bytesKept === null) return null;
+  const freed = endsSaves.includes(kind) ? (custody?.bytesSaved ?? 0) : 0;
+  return refuseFull(rules, bytesKept - freed, making.content.size);
 }
 
 function refuseKeeping(rules: Rulebook, label: string): Refusal {

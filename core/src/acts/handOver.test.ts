@@ -39,12 +39,13 @@ const codeOf = (history: History, over: Partial<HandOver>): string => {
 test('owner and holder change; base, saves and end of the check-out stay; the successor is told', () => {
   const history = held();
   const before = history.state.custody;
-  const outcome = handOver(history.state, given({}), history.now);
+  const { now } = history;
+  const outcome = handOver(history.state, given({}), now);
   history.do(outcome);
   expect(history.state).toMatchObject({
     ownerId: author2.id,
     ownerName: author2.name,
-    custody: { ...before, holderId: author2.id, holderName: author2.name, since: history.now },
+    custody: { ...before, holderId: author2.id, holderName: author2.name, since: now },
   });
   expect(outcome).toMatchObject({
     ledger: { act: 'handOver', facts: { from: author.name, to: author2.name, what: ['owns', 'holds'] } },

@@ -14,14 +14,18 @@ const rulebooks: RulebookChoices[] = [
 ];
 const world = { newId: () => 'new' };
 
-/** The state holds again what the versions say: each is the copy the list of versions has. */
-function expectConsistent({ state, versions }: History): void {
+/**
+ * The state holds again what the versions say: each is the copy the list of versions has;
+ * `aside` are the bytes of saves that were set aside.
+ */
+function expectConsistent({ state, versions }: History, aside: number): void {
   expect(state.latest).toEqual(versions.at(-1));
   const inForce = versions.filter(({ standing }) => standing === 'inForce');
   expect(inForce).toEqual(state.inForce ? [state.inForce] : []);
   expect(versions.filter(({ standing }) => standing === 'scheduled')).toEqual(state.scheduled);
   const kept = versions.filter(({ thinned }) => !thinned);
-  expect(state.bytesKept).toBe(kept.reduce((sum, { content }) => sum + content.size, 0));
+  const saved = (state.custody?.bytesSaved ?? 0) + aside;
+  expect(state.bytesKept).toBe(kept.reduce((sum, { content }) => sum + content.size, saved));
   if (state.custody) expect(versions).toContainEqual(state.custody.base);
   if (state.approval) expect(state.approval.versionId).toBe(state.latest.id);
   expect(state.approval !== null).toBe(state.latest.state === 'inApproval');
@@ -29,7 +33,16 @@ function expectConsistent({ state, versions }: History): void {
 }
 
 test('over random lives the state agrees with the versions, and bytes kept with their contents', () => {
-  overLives(rulebooks, 100, (history, _, decision) => expectConsistent(history.do(decision)));
+  const asides = new WeakMap<History, number>();
+  overLives(rulebooks, 100, (history, _, decision) => {
+    const isSetAside = decision.changes.some(({ kind }) => kind === 'setAside');
+    const more = isSetAside ? (history.state.custody?.bytesSaved ?? 0) : 0;
+    const aside = (asides.get(history) ?? 0) + more;
+    asides.set(history, aside);
+    expectConsistent(history.do(decision), aside);
+    const { custody } = history.state;
+    expect((custody?.bytesSaved ?? 0) > 0).toBe((custody?.saves ?? 0) > 0);
+  });
 });
 
 test('what is reduced is not changed itself', () => {

@@ -87,7 +87,7 @@ export function openDocument(opening: Opening, changes: readonly Change[], world
 
 /** How a new version stands to keeping and to what comes after it. */
 const untouched = { thinned: null, sheltered: false, supersededAt: null };
-const unsaved = { workingCopy: null, saves: 0, lastSavedAt: null, sitting: null };
+const unsaved = { workingCopy: null, saves: 0, bytesSaved: 0, lastSavedAt: null, sitting: null };
 const numberOf = ({ era, major, minor, numbering }: Version): DocumentState['highest'] => ({
   era,
   major,
@@ -182,19 +182,27 @@ class Reducer<S extends DocumentState> {
       case 'saveWorkingCopy': {
         const { content, at, sitting, replaces } = change;
         const saves = (custody?.saves ?? 0) + (replaces ? 0 : 1);
-        this.hold({ workingCopy: content, saves, lastSavedAt: at, sitting });
+        const grown = content.size - (replaces ? (custody?.workingCopy?.size ?? 0) : 0);
+        this.count(grown);
+        const bytesSaved = (custody?.bytesSaved ?? 0) + grown;
+        this.hold({ workingCopy: content, saves, bytesSaved, lastSavedAt: at, sitting });
         return;
       }
       case 'emptyWorkingCopy':
+        this.count(-(custody?.bytesSaved ?? 0));
         this.hold(unsaved);
         return;
       case 'moveBase':
         this.hold({ base: this.version(change.to) });
         return;
       case 'setAside':
-        if (custody) this.set({ setAsideBaseIds: [...this.state.setAsideBaseIds, custody.base.id] });
+        if (!custody) return;
+        this.set({ setAsideBaseIds: [...this.state.setAsideBaseIds, custody.base.id] });
+        // Its saves are kept on, with the copy.
+        this.hold(unsaved);
         return;
       case 'closeCustody':
+        this.count(-(custody?.bytesSaved ?? 0));
         this.set({ custody: null });
         return;
       case 'passCustody':

@@ -17,6 +17,8 @@ export interface Custody {
   /** The working copy as last saved, or null while nothing was saved. */
   workingCopy: ContentFacts | null;
   saves: number;
+  /** Bytes of all saves. */
+  bytesSaved: number;
   lastSavedAt: Date | null;
   /** The sitting in which the last save was kept by itself; null where a person saved it. */
   sitting: string | null;
@@ -44,7 +46,10 @@ export interface DocumentState {
   /** Bases of copies that were set aside when a check-out was lifted, and are not brought in yet. */
   setAsideBaseIds: readonly string[];
   rules: Rulebook;
-  /** Bytes of content the library keeps; null where it has no allowance to hold against them. */
+  /**
+   * Bytes the library keeps, of versions, saves and copies set aside; null where it has no allowance to hold
+   * against them.
+   */
   bytesKept: number | null;
 }
 

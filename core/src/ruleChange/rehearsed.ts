@@ -133,6 +133,7 @@ function stateOf(document: RehearsedDocument, rules: Rulebook, now: Date): Docum
     base: versions.find(({ id }) => id === baseId) ?? latest,
     workingCopy: null,
     saves: 0,
+    bytesSaved: 0,
     lastSavedAt: null,
     sitting: null,
   });

@@ -10,7 +10,6 @@ import { documentNames } from '../reads/documentNames.ts';
 import { Refused } from '../refused.ts';
 import { transact, type Tx } from '../store/database.ts';
 import {
-  countDeskFiles,
   type DeskFile,
   deleteDeskFile,
   findDeskFile,
@@ -22,16 +21,8 @@ import { appendLedger } from '../store/ledger.ts';
 import { mayAnywhere } from '../store/members.ts';
 import { findVersionAnywhere } from '../store/versions.ts';
 import { stagedFile } from './checkIn.ts';
+import { refuseFullDesk } from './deskRoom.ts';
 import { markIn } from './marks.ts';
-
-/** Files a person may keep on their Desk; it is a place to pass through. */
-const maximumFiles = 1000;
-
-async function refuseFullDesk({ context, caller }: Asker): Promise<void> {
-  if ((await countDeskFiles(context, caller.id)) < maximumFiles) return;
-  const reason = `Your Desk holds ${maximumFiles} files. Bring some into a library, or throw some away.`;
-  throw new Refused(refuse('conflict', 'desk-full', reason));
-}
 
 /** Lets through, before an upload is read, whoever works in a library and has room on their Desk. */
 export async function admitArrival(asker: Asker): Promise<void> {
@@ -40,7 +31,7 @@ export async function admitArrival(asker: Asker): Promise<void> {
     const reason = `Uploading is for ${needs} of a library; you are neither in any.`;
     throw new Refused(refuse('forbidden', 'role-missing', reason, { needs }));
   }
-  await refuseFullDesk(asker);
+  await refuseFullDesk(asker, { files: 1, bytes: 1 });
 }
 
 /**
@@ -67,7 +58,6 @@ export async function performLooseCopy(
   documentId: string,
   name: string,
 ): Promise<contract.DeskFile> {
-  await refuseFullDesk(asker);
   const access = await accessDocument(asker, documentId);
   const { id, content } = requireContent(await findVersion(asker, access, name), name);
   return keepFile(asker, { kind: 'looseCopy', documentId, baseId: id, content });
@@ -80,6 +70,7 @@ async function keepFile(
 ): Promise<contract.DeskFile> {
   const { context, caller } = asker;
   const id = await transact(context.db, async (tx) => {
+    await refuseFullDesk(asker, { files: 1, bytes: file.content.size }, tx);
     await keep?.(tx);
     return insertDeskFile(context, caller.id, { ...file, createdAt: context.clock() }, tx);
   });
@@ -101,6 +92,7 @@ export async function performSaveDeskFile(
     if (!kept) throw noFile();
     refuseSetAside(kept);
     refuseOtherContent(kept, ifMatch);
+    await refuseFullDesk(asker, { files: 0, bytes: file.facts.size - kept.content.size }, tx);
     await storeContent(context, file, file.facts.sha256, tx);
     await updateDeskFile(context, id, { content: file.facts, changedAt: context.clock() }, tx);
   });

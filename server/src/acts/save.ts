@@ -1,11 +1,19 @@
 import type * as contract from '@polychron/contract';
-import { type ContentFacts, refuse, type Refusal, saveWorkingCopy } from '@polychron/core';
+import {
+  type ContentFacts,
+  type Decision,
+  isRefusal,
+  refuse,
+  type Refusal,
+  saveWorkingCopy,
+} from '@polychron/core';
 import { heldByCaller } from '../access/admission.ts';
 import type { Access, Asker } from '../access/caller.ts';
 import { contentTag, matches } from '../access/preconditions.ts';
 import { storeContent } from '../content/contents.ts';
 import type { StagedFile } from '../content/staging.ts';
 import { custodyAnswer, readSave, requireHolder } from '../reads/custody.ts';
+import { refuseFullDesk } from './deskRoom.ts';
 import { perform } from './perform.ts';
 
 /**
@@ -34,10 +42,25 @@ export async function performSave(
   const { access } = await perform(
     by,
     documentId,
-    (held, now) => refuseOtherCopy(held, ifMatch) ?? saveWorkingCopy(held.document, held.actor, command, now),
+    async (held, now, tx) => {
+      const refusal = refuseOtherCopy(held, ifMatch);
+      if (refusal) return refusal;
+      const decision = saveWorkingCopy(held.document, held.actor, command, now);
+      if (!isRefusal(decision))
+        await refuseFullDesk(by, { files: 0, bytes: bytesSaved(held.document, decision) }, tx);
+      return decision;
+    },
     (tx) => storeContent(asker.context, file, file.facts.sha256, tx),
   );
   return custodyAnswer(asker.context, access);
+}
+
+/** By how much a save lets the working copy's steps grow; one that becomes a draft is the library's. */
+function bytesSaved({ custody }: Access['document'], { changes }: Decision): number {
+  return changes.reduce((sum, change) => {
+    if (change.kind !== 'saveWorkingCopy') return sum;
+    return sum + change.content.size - (change.replaces ? (custody?.workingCopy?.size ?? 0) : 0);
+  }, 0);
 }
 
 function refuseOtherCopy(
@@ -59,8 +82,11 @@ export async function performGoBackToSave(
   position: number,
 ): Promise<contract.Custody> {
   const content: ContentFacts = await readSave(asker, documentId, position);
-  const { access } = await perform(asker, documentId, ({ document, actor }, now) =>
-    saveWorkingCopy(document, actor, { content }, now),
-  );
+  const { access } = await perform(asker, documentId, async ({ document, actor }, now, tx) => {
+    const decision = saveWorkingCopy(document, actor, { content }, now);
+    if (!isRefusal(decision))
+      await refuseFullDesk(asker, { files: 0, bytes: bytesSaved(document, decision) }, tx);
+    return decision;
+  });
   return custodyAnswer(asker.context, access);
 }

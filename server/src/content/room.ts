@@ -7,6 +7,12 @@ import { Refused } from '../refused.ts';
  * reading, and to keep what people do besides.
  */
 export const reserve = 512 << 20;
+/**
+ * Below this nothing is changed at all: a database that cannot let a table grow may abort itself, and then
+ * nobody reads either. Signing in, which adds a few hundred bytes, is let in for longer.
+ */
+export const lastReserve = 64 << 20;
+const signInReserve = 8 << 20;
 /** How long a look at the disk is good for, in milliseconds. */
 const fresh = 500;
 const megabyte = 1_000_000;
@@ -31,6 +37,17 @@ export class Room {
   async require(): Promise<void> {
     const free = await this.free();
     if (free < reserve) throw diskFull(free);
+  }
+
+  /** @throws Refused `disk-full` where so little is free that nothing is changed any more */
+  async requireForChange(isSignIn: boolean): Promise<void> {
+    const free = await this.free();
+    if (free < (isSignIn ? signInReserve : lastReserve)) throw diskFull(free);
+  }
+
+  /** Whether there is room for what is done without being asked for. */
+  async isEnough(): Promise<boolean> {
+    return (await this.free()) >= lastReserve;
   }
 
   private free(): Promise<number> {

@@ -1,6 +1,7 @@
 import { readdirSync } from 'node:fs';
+import request from 'supertest';
 import type { Document } from '@polychron/contract';
-import { reserve } from '../content/room.ts';
+import { lastReserve, reserve } from '../content/room.ts';
 import { docxOf } from '../testing/files.ts';
 import { TestServer } from '../testing/server.ts';
 
@@ -44,6 +45,22 @@ test('with little room no new content is taken in, everything else goes on, and 
   await author.get(`/api/v1/documents/${id}/versions/1.0/reading`).expect(200);
   expect((await author.get(`/api/v1/documents/${id}/checkout`)).body).toMatchObject({ saves: 0 });
   await author.delete(`/api/v1/documents/${id}/checkout`).expect(204);
+  server.free = lastReserve - 1;
+  await looked();
+  for (const asked of [
+    author.post(`/api/v1/documents/${id}/checkout`).send({}),
+    author.post('/api/v1/tokens').send({ name: 'x' }),
+    author.patch(`/api/v1/documents/${id}`).send({ fields: { title: 'Other' }, comment: '' }),
+  ]) {
+    expect((await asked).body).toMatchObject({ status: 507, code: 'disk-full' });
+  }
+  await author.get(`/api/v1/documents/${id}/content`).expect(200);
+  const wrong = { account: 'author', password: 'x' };
+  await request(server.app).post('/api/v1/session').send(wrong).expect(401);
+  server.free = 0;
+  await looked();
+  await request(server.app).post('/api/v1/session').send(wrong).expect(507);
+  await author.get(`/api/v1/documents/${id}/content`).expect(200);
   server.free = reserve;
   await looked();
   expect((await create()).body as Document).toMatchObject({ title: 'T' });

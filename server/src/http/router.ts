@@ -46,6 +46,7 @@ export class ContractRouter {
       };
       try {
         const input = this.read(route, req, res, staged);
+        if (route.method !== 'get') await this.context.room.requireForChange(route.open);
         const answer = await onAccountOf(req.caller?.id ?? '', () => handler(input));
         await removeStaged();
         if (route.status === 204) res.status(204).end();

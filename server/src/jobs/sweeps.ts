@@ -121,9 +121,10 @@ export class Sweeps {
     await this.work;
   }
 
+  /** Where the disk is all but full a task waits for the next look. */
   private queue(task: (context: Context) => Promise<unknown>): void {
     this.work = this.work
-      .then(() => task(this.context))
+      .then(async () => ((await this.context.room.isEnough()) ? task(this.context) : undefined))
       .then(
         () => undefined,
         (error: unknown) => this.context.log.error({ err: error }, 'a sweep failed; it is tried again'),

@@ -4,7 +4,7 @@ import type { Access, Asker } from '../access/caller.ts';
 import type { Context } from '../context.ts';
 import { documentsSentBack, documentsToDecide, lastRejections } from '../store/approvals.ts';
 import { documentsHeldBy } from '../store/custody.ts';
-import { deskFilesOf } from '../store/deskFiles.ts';
+import { deskFilesOf, deskUse } from '../store/deskFiles.ts';
 import { namesOf, nobody } from '../store/people.ts';
 import { deskFileViews } from './deskFiles.ts';
 import { documentNames, type NamedDocument } from './documentNames.ts';
@@ -41,6 +41,8 @@ export async function readDesk(asker: Asker): Promise<contract.Desk> {
     files: await deskFileViews(asker, files),
     notices: notices.items,
     unread: notices.unread,
+    bytes: (await deskUse(context, caller.id)).bytes,
+    allowanceBytes: context.deskBytes,
     totals: {
       held: held.total,
       decisions: decisions.length,

@@ -1,7 +1,7 @@
 import type { ContentFacts } from '@polychron/core';
 import { v7 as newId } from 'uuid';
 import type { KeptSave } from './custody.ts';
-import type { Tx } from './database.ts';
+import { rows, type Tx } from './database.ts';
 import type { DeskFileKind, DeskFileRow } from './models.ts';
 import type { Store } from './store.ts';
 import { contentOf } from './versions.ts';
@@ -62,9 +62,33 @@ export async function deskFilesOf(
   return { files: found.rows.map(toFile), total: found.count };
 }
 
-/** How many files a person has. */
-export const countDeskFiles = (store: Store, personId: string): Promise<number> =>
-  store.models.DeskFile.count({ where: { personId } });
+/** What a person keeps beside the libraries' versions. */
+interface DeskUse {
+  /** Files on the Desk. */
+  files: number;
+  /** Bytes of these, of the saves before them, and of the saves of what the person holds. */
+  bytes: number;
+}
+
+/**
+ * What a person keeps. Inside a transaction their Desk is locked until it ends, so that two uploads do not
+ * take the same room.
+ */
+export async function deskUse(store: Store, personId: string, tx?: Tx): Promise<DeskUse> {
+  if (tx) await rows(store.db, 'SELECT id FROM people WHERE id = :personId FOR UPDATE', { personId }, tx);
+  const [found] = await rows<{ files: number; bytes: number }>(
+    store.db,
+    `SELECT (SELECT COUNT(*) FROM desk_files WHERE person_id = :personId) AS files,
+       (SELECT COALESCE(SUM(size), 0) FROM desk_files WHERE person_id = :personId)
+       + (SELECT COALESCE(SUM(e.size), 0) FROM desk_files f JOIN desk_saves e ON e.file_id = f.id
+          WHERE f.person_id = :personId)
+       + (SELECT COALESCE(SUM(s.size), 0) FROM checkouts c JOIN saves s ON s.document_id = c.document_id
+          WHERE c.holder_id = :personId) AS bytes`,
+    { personId },
+    tx,
+  );
+  return { files: Number(found?.files ?? 0), bytes: Number(found?.bytes ?? 0) };
+}
 
 /** Keeps a file on somebody's Desk; returns its id. Its content must be stored already. */
 export async function insertDeskFile(

@@ -243,6 +243,7 @@ function toCustody(
     reason: checkout.reason,
     base,
     saves: saves.length,
+    bytesSaved: saves.reduce((sum, { size }) => sum + Number(size), 0),
     lastSavedAt: last?.at ?? null,
     sitting: last?.sitting ?? null,
     workingCopy: last ? contentOf(last) : null,

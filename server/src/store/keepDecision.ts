@@ -11,6 +11,7 @@ import { literal } from 'sequelize';
 import { v7 as newId } from 'uuid';
 import type { Tx } from './database.ts';
 import type { LoadedDocument } from './documents.ts';
+import { addBytesKept } from './libraries.ts';
 import { appendLedger } from './ledger.ts';
 import type { VersionRow } from './models.ts';
 import { insertNotices } from './notices.ts';
@@ -39,7 +40,7 @@ export async function keepDecision(
   const versions = (await findVersions(store, unknownTo(document, named), tx)).values();
   const reduced = reduce(document, decision.changes, { newId, versions });
   await keepVersions(store, document.id, reduced, tx);
-  await keepHead(store, document.id, reduced, tx);
+  await keepHead(store, document, reduced, tx);
   const writing = { store, documentId: document.id, addedId: reduced.added?.id ?? null, by, tx };
   for (const change of decision.changes) await keepChange(writing, change);
   await tellAndRecord(store, document, decision, kept);
@@ -59,6 +60,7 @@ export async function keepOpening(
   await keepVersions(store, id, reduced, tx);
   const head = { documentId: id, libraryId, ...headOf(reduced), bytesKept: bytesAdded(reduced) };
   await store.models.Head.create(head, { transaction: tx });
+  await addBytesKept(store, libraryId, bytesAdded(reduced), tx);
   const writing = { store, documentId: id, addedId: reduced.added?.id ?? null, by, tx };
   for (const change of decision.changes) await keepChange(writing, change);
   await tellAndRecord(store, { id, libraryId }, decision, kept);
@@ -101,7 +103,12 @@ const bytesOf = (version: Version | null): number =>
 const bytesAdded = ({ versions }: Reduced): number =>
   versions.reduce((sum, { before, after }) => sum + bytesOf(after) - bytesOf(before), 0);
 
-async function keepHead(store: Store, documentId: string, reduced: Reduced, tx: Tx): Promise<void> {
+async function keepHead(
+  store: Store,
+  { id: documentId, libraryId }: Pick<LoadedDocument, 'id' | 'libraryId'>,
+  reduced: Reduced,
+  tx: Tx,
+): Promise<void> {
   if (reduced.versions.length === 0) return;
   const bytes = Math.trunc(bytesAdded(reduced));
   const bytesKept = bytes === 0 ? {} : { bytesKept: literal(`bytes_kept + (${bytes})`) };
@@ -109,6 +116,7 @@ async function keepHead(store: Store, documentId: string, reduced: Reduced, tx: 
     { ...headOf(reduced), ...bytesKept },
     { where: { documentId }, transaction: tx },
   );
+  await addBytesKept(store, libraryId, bytes, tx);
 }
 
 /** What of a version can change. */

@@ -46,6 +46,10 @@ export async function insertLibrary(
   tx: Tx,
 ): Promise<void> {
   await store.models.Library.create({ ...library, rulebookRevision: 1 }, { transaction: tx });
+  await store.db.query('INSERT INTO library_usage (library_id, bytes) VALUES (:id, 0)', {
+    replacements: { id: library.id },
+    transaction: tx,
+  });
 }
 
 /** Changes a library's name or purpose. */
@@ -75,15 +79,40 @@ export async function countDocuments(
   return Number(count?.total ?? 0);
 }
 
-/** Bytes of content a library keeps: what was thinned, and waits on the shelf, does not count. */
+/**
+ * Bytes a library keeps: of versions, of saves of working copies, and of copies set aside. What was thinned,
+ * and waits on the shelf, does not count. Inside a transaction whoever adds to the library's versions waits
+ * until it ends, so that two do not take the same room.
+ */
 export async function bytesKeptIn(store: Store, libraryId: string, tx?: Tx): Promise<number> {
-  const [row] = await rows<{ bytes: number | null }>(
+  const [versions] = await rows<{ bytes: number }>(
     store.db,
-    'SELECT SUM(bytes_kept) AS bytes FROM heads WHERE library_id = :libraryId',
+    `SELECT bytes FROM library_usage WHERE library_id = :libraryId ${tx ? 'FOR UPDATE' : ''}`,
     { libraryId },
     tx,
   );
-  return Number(row?.bytes ?? 0);
+  const [beside] = await rows<{ bytes: number }>(
+    store.db,
+    `SELECT
+       (SELECT COALESCE(SUM(s.size), 0) FROM checkouts c JOIN documents d ON d.id = c.document_id
+        JOIN saves s ON s.document_id = c.document_id WHERE d.library_id = :libraryId)
+       + (SELECT COALESCE(SUM(f.size), 0) FROM desk_files f JOIN documents d ON d.id = f.document_id
+          WHERE d.library_id = :libraryId AND f.kind = 'setAside')
+       + (SELECT COALESCE(SUM(e.size), 0) FROM desk_files f JOIN documents d ON d.id = f.document_id
+          JOIN desk_saves e ON e.file_id = f.id WHERE d.library_id = :libraryId AND f.kind = 'setAside') AS bytes`,
+    { libraryId },
+    tx,
+  );
+  return Number(versions?.bytes ?? 0) + Number(beside?.bytes ?? 0);
+}
+
+/** Notes that a library's versions keep more, or less. */
+export async function addBytesKept(store: Store, libraryId: string, bytes: number, tx: Tx): Promise<void> {
+  if (bytes === 0) return;
+  await store.db.query('UPDATE library_usage SET bytes = bytes + :bytes WHERE library_id = :libraryId', {
+    replacements: { bytes, libraryId },
+    transaction: tx,
+  });
 }
 
 /**

@@ -8,6 +8,7 @@ import { clock } from './migrations/006-clock.ts';
 import { sessions } from './migrations/007-sessions.ts';
 import { closing } from './migrations/008-closing.ts';
 import { provider } from './migrations/009-provider.ts';
+import { usage } from './migrations/010-usage.ts';
 import { accounts } from './migrations/005-accounts.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
@@ -27,6 +28,7 @@ const migrations: readonly Migration[] = [
   sessions,
   closing,
   provider,
+  usage,
 ];
 
 /** How every table is kept. */

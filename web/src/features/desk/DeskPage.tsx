@@ -1,3 +1,4 @@
+import { nearlyFull } from '@polychron/core';
 import type { Desk, DeskFile, Document } from '@polychron/contract';
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useLayoutEffect, useRef, useState } from 'react';
@@ -40,6 +41,12 @@ export function DeskPage() {
         <h1>Desk of {session?.name}</h1>
         <Arrivals />
       </header>
+      {desk.bytes > desk.allowanceBytes * nearlyFull && (
+        <p className="desk-room" role="status">
+          Your Desk keeps {bytes(desk.bytes)} of the {bytes(desk.allowanceBytes)} it may, with the saves of
+          what you hold.
+        </p>
+      )}
       <div className="desk-body">
         <div className="desk-list">
           <div className="desk-row desk-ruler" aria-hidden="true">
