@@ -4,11 +4,11 @@ const swc = {
   module: { type: 'commonjs' },
 };
 /** Packages that come as ES modules alone. */
-const modules = 'openid-client|oauth4webapi|jose';
+const modules = 'openid-client|oauth4webapi|jose|@tus|srvx';
 export default {
   testEnvironment: 'node',
   testMatch: ['<rootDir>/*/src/**/*.test.ts'],
-  transform: { '\\.tsx?$': ['@swc/jest', swc], [`/(${modules})/.*\\.js$`]: ['@swc/jest', swc] },
+  transform: { '\\.tsx?$': ['@swc/jest', swc], [`/(${modules})/.*\\.m?js$`]: ['@swc/jest', swc] },
   transformIgnorePatterns: [`/node_modules/(?!(${modules})/)`],
   moduleNameMapper: { '^@polychron/(core|contract|server|demo)$': '<rootDir>/$1/src/index.ts' },
   maxWorkers: 2,

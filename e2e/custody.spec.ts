@@ -489,6 +489,27 @@ test('check-out with a reason and an end date, kept longer; an upload shows how 
   await expect(facts.getByRole('alert')).toContainText('The upload was cancelled. Nothing was changed.');
   await expect(facts).toContainText('Nothing saved yet');
   expect(await workingCopy(id)).toBe('first');
+
+  let begun = 0;
+  page.on('request', (request) => {
+    if (request.method() === 'POST' && request.url().endsWith('/api/v1/uploads')) begun += 1;
+  });
+  // Large enough to go in parts: a lost connection, and even a page left, costs only what was under way.
+  const sent = async (): Promise<number> =>
+    Number(await facts.getByRole('progressbar', { name: 'Upload' }).getAttribute('aria-valuenow'));
+  await facts.locator('input[type=file]').setInputFiles(large);
+  await expect.poll(sent).toBeGreaterThan(10);
+  await page.context().setOffline(true);
+  await page.waitForTimeout(1500);
+  await page.context().setOffline(false);
+  await expect.poll(sent).toBeGreaterThan(40);
+  await page.reload();
+  await facts.locator('input[type=file]').setInputFiles(large);
+  await expect.poll(sent).toBeGreaterThan(25);
+  await expect(facts).toContainText('1 save', { timeout: 30_000 });
+  const held = await author.get(`/api/v1/documents/${id}/checkout/content`);
+  expect(readFileSync(large).equals(await held.body())).toBe(true);
+  expect(begun).toBe(1);
   await page.context().close();
 });
 

@@ -1,4 +1,6 @@
+import { join } from 'node:path';
 import { Room } from './content/room.ts';
+import { Uploads } from './content/uploads.ts';
 import type { Context } from './context.ts';
 import { EventBus } from './events/bus.ts';
 import { LatestAct } from './store/clock.ts';
@@ -13,7 +15,7 @@ const usualDeskBytes = 2_000_000_000;
 /** Puts a context together; `closeContext` it when done. */
 export function makeContext(
   parts: Pick<Context, 'databaseUrl' | 'clock' | 'log' | 'stagingFolder'> &
-    Partial<Pick<Context, 'room' | 'signIn' | 'deskBytes'>>,
+    Partial<Pick<Context, 'room' | 'signIn' | 'deskBytes'>> & { uploadsFolder?: string },
 ): Context {
   const db = connect(parts.databaseUrl);
   const latestAct = new LatestAct();
@@ -28,6 +30,7 @@ export function makeContext(
     rehearsals: new Rehearsals(),
     wake: () => undefined,
     events: new EventBus(),
+    uploads: new Uploads(parts.uploadsFolder ?? join(parts.stagingFolder, 'uploads')),
     deskBytes: parts.deskBytes ?? usualDeskBytes,
     room: parts.room ?? new Room([parts.stagingFolder]),
   };

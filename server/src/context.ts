@@ -1,6 +1,7 @@
 import type { Logger } from 'pino';
 import type { Provider } from './access/provider.ts';
 import type { Room } from './content/room.ts';
+import type { Uploads } from './content/uploads.ts';
 import type { EventBus } from './events/bus.ts';
 import type { Store } from './store/store.ts';
 import type { Readers } from './workers/readers.ts';
@@ -25,6 +26,8 @@ export interface Context extends Store {
   deskBytes: number;
   /** Whether there is room for new content. */
   room: Room;
+  /** Files that come in parts. */
+  uploads: Uploads;
   /** Folder for uploads on their way in. */
   stagingFolder: string;
 }

@@ -8,6 +8,7 @@ import { closeContext, makeContext } from './compose.ts';
 import { Room } from './content/room.ts';
 import type { Context } from './context.ts';
 import { createApp } from './http/app.ts';
+import { listen } from './http/listen.ts';
 import { Sweeps } from './jobs/sweeps.ts';
 import { latestActIn } from './store/clock.ts';
 import { isUnreachable } from './store/database.ts';
@@ -107,6 +108,8 @@ async function main(): Promise<void> {
   const stagingFolder = mkdtempSync(join(staging, `${stagingName}${process.pid}-`));
   const log = pino({ level: process.env['POLYCHRON_LOG_LEVEL'] ?? 'warn' });
   const room = new Room([stagingFolder, ...dataFolder()]);
+  // Of all servers, so that an upload goes on after a restart.
+  const uploadsFolder = join(staging, 'uploads');
   const signIn = signInFrom(process.env);
   const parts = {
     databaseUrl: url,
@@ -115,6 +118,7 @@ async function main(): Promise<void> {
     stagingFolder,
     room,
     signIn,
+    uploadsFolder,
     ...deskBytesFrom(process.env),
   };
   const context = makeContext(parts);
@@ -126,7 +130,7 @@ async function main(): Promise<void> {
   context.wake = () => sweeps.wake();
   const webFolder = fileURLToPath(new URL('../../web/dist', import.meta.url));
   const app = createApp(context, { webFolder, ...trusted(process.env['POLYCHRON_TRUST_PROXY']) });
-  const server = app.listen(port, '127.0.0.1', (error?: Error) => {
+  const server = listen(app, port, (error) => {
     if (error) throw error;
     sweeps.start();
     console.log(`Polychron is ready on http://127.0.0.1:${port}`);

@@ -19,6 +19,7 @@ import { rulebookRoutes } from './rulebooks.ts';
 import { sessionRoutes } from './sessions.ts';
 import { signedIn } from './signedIn.ts';
 import { signInPace } from './signInPace.ts';
+import { uploads, uploadsPath } from './uploads.ts';
 import { versionRoutes } from './versions.ts';
 
 /** Every resource's routes. */
@@ -89,7 +90,9 @@ export function createApp(context: Context, { webFolder, trustProxy }: Place = {
     express.json({ limit: '2mb' }),
   );
   app.post('/api/v1/session', signInPace());
-  app.use('/api/v1', signedIn(context), router.router, (_req, res) =>
+  app.use('/api/v1', signedIn(context));
+  app.all(new RegExp(`^${uploadsPath}(/|$)`), uploads(context));
+  app.use('/api/v1', router.router, (_req, res) =>
     sendProblem(res, {
       status: 404,
       code: 'no-such-route',

@@ -6,7 +6,7 @@ import type { StagedFile } from '../content/staging.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import { onAccountOf } from '../workers/turns.ts';
-import { readFileBody, readForm } from './upload.ts';
+import { readFileBody, readFormOrUpload } from './upload.ts';
 
 /**
  * What a handler is given. Bodies with files are read when the handler asks, after it has checked the
@@ -40,15 +40,18 @@ export class ContractRouter {
   on<P, Q, B, A>(route: Route<P, Q, B, A>, handler: Handler<P, Q, B, A | undefined>): void {
     this.router[route.method](route.path.replace(/\{(\w+)\}/g, ':$1'), async (req, res) => {
       const staged: StagedFile[] = [];
+      const used: string[] = [];
       // Files on their way in are gone before the answer is sent, whatever it is.
       const removeStaged = async (): Promise<void> => {
         for (const file of staged.splice(0)) await file.remove();
       };
       try {
-        const input = this.read(route, req, res, staged);
+        const input = this.read(route, req, res, { staged, used });
         if (route.method !== 'get') await this.context.room.requireForChange(route.open);
         const answer = await onAccountOf(req.caller?.id ?? '', () => handler(input));
         await removeStaged();
+        // What was refused can be tried again without sending the file again.
+        for (const upload of used) await this.context.uploads.remove(upload);
         if (route.status === 204) res.status(204).end();
         else if (answer !== undefined) res.status(route.status).json(answer);
       } finally {
@@ -61,7 +64,7 @@ export class ContractRouter {
     route: Route<P, Q, B>,
     req: Request,
     res: Response,
-    staged: StagedFile[],
+    { staged, used }: { staged: StagedFile[]; used: string[] },
   ): Input<P, Q, B> {
     const { context } = this;
     refuseRepeated(req.query);
@@ -70,8 +73,10 @@ export class ContractRouter {
     const query = route.query.parse(route.seenAs ? asked : req.query);
     const parse = (given: unknown): B => (route.body as NonNullable<typeof route.body>).parse(given);
     const form = async (): Promise<{ body: B; file: StagedFile | null }> => {
-      const { fields, file } = await readForm(context, req);
+      const { fields: sent, file } = await readFormOrUpload(context, req);
+      const { upload, ...fields } = sent;
       if (file) staged.push(file);
+      if (upload !== undefined) used.push(upload);
       return { body: parse(fields), file };
     };
     return {
@@ -89,8 +94,9 @@ export class ContractRouter {
         throw new Refused(refuse('invalid', 'file-missing', reason));
       },
       file: async (fallbackName) => {
-        const file = await readFileBody(context, req, fallbackName);
+        const { file, upload } = await readFileBody(context, req, fallbackName);
         staged.push(file);
+        if (upload !== null) used.push(upload);
         return file;
       },
     };

@@ -8,7 +8,7 @@ import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 
 /** A multipart form: its text fields, and the file if one came. */
-export interface Form {
+interface Form {
   fields: Record<string, string>;
   file: StagedFile | null;
 }
@@ -23,7 +23,7 @@ const malformed = (why: string): Refused =>
  * Reads a multipart form (RFC 7578), the file straight into the staging folder.
  * @throws Refused `malformed-upload`, or what staging the file refused; nothing is left behind then
  */
-export async function readForm(context: Context, req: Request): Promise<Form> {
+async function readForm(context: Context, req: Request): Promise<Form> {
   if (!req.is('multipart/form-data')) throw malformed('its type is not multipart/form-data');
   const fields: Record<string, string> = {};
   let incoming: Readable | null = null;
@@ -84,20 +84,37 @@ function openParser(req: Request): BusboyInstance {
 }
 
 /**
+ * Reads a form whose file comes in it, or was sent before in parts and is named as `upload`.
+ * @throws Refused `upload-not-found`, `upload-unfinished`, or as `readForm`
+ */
+export async function readFormOrUpload(context: Context, req: Request): Promise<Form> {
+  const form = await readForm(context, req);
+  const { upload } = form.fields;
+  if (upload === undefined) return form;
+  if (form.file) {
+    await form.file.remove();
+    throw malformed('it has both a file and an upload');
+  }
+  const { stream, fileName } = await context.uploads.open(req.caller?.id ?? '', upload);
+  return { fields: form.fields, file: await stageFile(context, stream, fileName) };
+}
+
+/**
  * Reads a file sent as it is, or as the file of a form. Its name comes from the form or a Content-Disposition
- * header, else `fallbackName`.
+ * header, else `fallbackName`. `upload` names the upload it was sent by before.
  */
 export async function readFileBody(
   context: Context,
   req: Request,
   fallbackName: string,
-): Promise<StagedFile> {
+): Promise<{ file: StagedFile; upload: string | null }> {
   if (req.is('multipart/form-data')) {
-    const { file } = await readForm(context, req);
+    const { fields, file } = await readFormOrUpload(context, req);
     if (!file) throw malformed('it has no file');
-    return file;
+    return { file, upload: fields['upload'] ?? null };
   }
-  return stageFile(context, req, nameInDisposition(req.get('content-disposition')) ?? fallbackName);
+  const name = nameInDisposition(req.get('content-disposition')) ?? fallbackName;
+  return { file: await stageFile(context, req, name), upload: null };
 }
 
 /**

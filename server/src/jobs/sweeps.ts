@@ -73,8 +73,8 @@ export async function bringDueIntoForce(context: Context): Promise<number> {
 
 /**
  * Queues a thinning for every library with limits, since time alone makes versions old enough, and clears
- * the shelf of what is over, and the sign-ins that are. Where the clock has leapt ahead nothing of it is
- * done before the time is confirmed.
+ * the shelf of what is over, and the sign-ins and uploads that are. Where the clock has leapt ahead
+ * nothing of it is done before the time is confirmed.
  */
 export async function sweep(context: Context): Promise<void> {
   const now = context.clock();
@@ -86,6 +86,7 @@ export async function sweep(context: Context): Promise<void> {
   await runJobs(context);
   while ((await purgeShelf(context, now)) > 0);
   await deleteSessionsOver(context, now);
+  await context.uploads.clear();
 }
 
 /** How often versions that are due are looked for, and how often the libraries are swept; in milliseconds. */

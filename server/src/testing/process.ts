@@ -147,7 +147,7 @@ export class ProcessUnderTest {
 
   /** Where the server stages uploads: a folder each for servers that run, or were killed. */
   get stagingFolders(): string[] {
-    return readdirSync(join(this.folder, 'staging'));
+    return readdirSync(join(this.folder, 'staging')).filter((name) => name.startsWith('polychron-'));
   }
 
   get serverId(): number | undefined {

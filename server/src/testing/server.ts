@@ -59,6 +59,7 @@ export class TestServer {
       clock: () => late.server?.now ?? new Date(),
       log,
       stagingFolder,
+      uploadsFolder: mkdtempSync(join(tmpdir(), 'uploads-')),
     });
     await migrate(context.db);
     late.server = new TestServer(context, createApp(context), admin, name);
@@ -69,7 +70,8 @@ export class TestServer {
     await closeContext(this.context);
     await this.admin.query(`DROP DATABASE ${this.name}`);
     await this.admin.close();
-    rmSync(this.context.stagingFolder, { recursive: true, force: true });
+    for (const folder of [this.context.stagingFolder, this.context.uploads.store.directory])
+      rmSync(folder, { recursive: true, force: true });
   }
 
   pass(hours: number): void {

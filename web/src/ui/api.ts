@@ -1,4 +1,5 @@
 import type { Problem, Route } from '@polychron/contract';
+import * as tus from 'tus-js-client';
 import { useSeenAs } from './seenAs.ts';
 
 /** A refusal of the server, with its sentence for a person. */
@@ -69,11 +70,71 @@ export interface Upload<A> {
   cancel(): void;
 }
 
+/** From here on a file is sent in parts, and goes on where it was after a lost connection. In bytes. */
+const inParts = 4 << 20;
 /**
- * Sends a form with a file, telling how much is sent.
+ * How long to wait before each further try after a lost connection, in milliseconds: about an hour in all.
+ */
+const patience = [500, 1_000, 2_000, 5_000, 10_000, ...Array.from({ length: 120 }, () => 30_000)];
+
+/**
+ * Sends a form with a file, telling how much is sent. A large file is sent in parts before (tus 1.0), and
+ * goes on where it was after a lost connection, or when the same file is sent again.
  * @param onShare the share sent so far, 0 to 1
  */
 export function upload<P, Q, B, A>(
+  route: Route<P, Q, B, A>,
+  params: P,
+  form: { file: File | null; fields?: Record<string, string> },
+  onShare?: (share: number) => void,
+): Upload<A> {
+  const { file, fields = {} } = form;
+  if (!file || file.size < inParts) return sendForm(route, params, form, onShare);
+  const parts = sendInParts(file, onShare);
+  let rest: Upload<A> | null = null;
+  const done = parts.done.then((id) => {
+    rest = sendForm(route, params, { file: null, fields: { ...fields, upload: id } });
+    return rest.done;
+  });
+  const cancel = (): void => (rest ?? parts).cancel();
+  return { done, cancel };
+}
+
+/** Sends a file in parts; answers with the id it is named by in a form. */
+function sendInParts(file: File, onShare?: (share: number) => void): Upload<string> {
+  let cancel = (): void => undefined;
+  const done = new Promise<string>((resolve, reject) => {
+    const sending = new tus.Upload(file, {
+      endpoint: '/api/v1/uploads',
+      retryDelays: patience,
+      metadata: { filename: file.name },
+      removeFingerprintOnSuccess: true,
+      // Only what nobody answered, or who cannot for a moment, is tried again.
+      onShouldRetry: (error) => [0, 423, 502, 503, 504].includes(error.originalResponse?.getStatus() ?? 0),
+      onProgress: (sent, total) => onShare?.(sent / total),
+      onSuccess: () => resolve(sending.url?.split('/').at(-1) ?? ''),
+      onError: (error) => {
+        const answer = error instanceof tus.DetailedError ? error.originalResponse : null;
+        reject(answer ? new ProblemError(problemOf(answer.getStatus(), answer.getBody())) : unreachable());
+      },
+    });
+    cancel = () => {
+      reject(cancelled());
+      // What is on the server already goes too; it would go by itself a day later.
+      sending.abort(true).catch(() => undefined);
+    };
+    sending.findPreviousUploads().then(([before]) => {
+      if (before) sending.resumeFromPreviousUpload(before);
+      sending.start();
+    }, reject);
+  });
+  return { done, cancel: () => cancel() };
+}
+
+const cancelled = (): ProblemError =>
+  new ProblemError(problem(0, 'cancelled', 'The upload was cancelled. Nothing was changed.'));
+
+function sendForm<P, Q, B, A>(
   route: Route<P, Q, B, A>,
   params: P,
   form: { file: File | null; fields?: Record<string, string> },
@@ -92,8 +153,7 @@ export function upload<P, Q, B, A>(
       else reject(new ProblemError(problemOf(request.status, request.responseText)));
     };
     request.onerror = () => reject(unreachable());
-    request.onabort = () =>
-      reject(new ProblemError(problem(0, 'cancelled', 'The upload was cancelled. Nothing was changed.')));
+    request.onabort = () => reject(cancelled());
     request.open(route.method.toUpperCase(), addressOf(route, { params }));
     request.send(body);
   });

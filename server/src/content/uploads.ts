@@ -1,0 +1,73 @@
+import { FileStore } from '@tus/file-store';
+import { cleanFileName, refuse } from '@polychron/core';
+import { readdir } from 'node:fs/promises';
+import { v7 as newId } from 'uuid';
+import { Refused } from '../refused.ts';
+
+/** How long an upload that nobody goes on with, or uses, is kept, in milliseconds. */
+const kept = 24 * 3_600_000;
+
+/**
+ * Files that come in parts, by the protocol tus 1.0: each a file in a folder of its own, named by whose it
+ * is. They outlive the server, so that one goes on where one was.
+ */
+export class Uploads {
+  readonly store: FileStore;
+
+  constructor(private readonly folder: string) {
+    this.store = new FileStore({ directory: folder, expirationPeriodInMilliseconds: kept });
+  }
+
+  /** A name for a new upload of somebody's. */
+  newId(personId: string): string {
+    return `${personId}.${newId()}`;
+  }
+
+  /** Whether an upload is somebody's. */
+  isOf(personId: string, id: string): boolean {
+    return id.startsWith(`${personId}.`);
+  }
+
+  /** Bytes that somebody's uploads have, or will have. */
+  async bytesOf(personId: string): Promise<number> {
+    const names = await readdir(this.folder);
+    const ids = names.filter((name) => this.isOf(personId, name) && !name.endsWith('.json'));
+    const sizes = await Promise.all(ids.map(async (id) => (await this.store.getUpload(id)).size ?? 0));
+    return sizes.reduce((sum, size) => sum + size, 0);
+  }
+
+  /**
+   * An upload of somebody's that is whole. @throws Refused `upload-not-found`, `upload-unfinished`
+   */
+  async open(
+    personId: string,
+    id: string,
+  ): Promise<{ stream: ReturnType<FileStore['read']>; fileName: string }> {
+    const found = this.isOf(personId, id) ? await this.find(id) : null;
+    if (!found) {
+      const reason = 'There is no such upload of yours; it may have waited too long. Send the file again.';
+      throw new Refused(refuse('notFound', 'upload-not-found', reason));
+    }
+    const { offset, size } = found;
+    if (offset !== size) {
+      const reason = `The upload has ${offset} of ${size} bytes. Go on with it first.`;
+      throw new Refused(refuse('conflict', 'upload-unfinished', reason, { offset, size }));
+    }
+    return { stream: this.store.read(id), fileName: cleanFileName(found.metadata?.['filename'] ?? '') };
+  }
+
+  private async find(id: string) {
+    const names = await readdir(this.folder);
+    return names.includes(id) && !id.endsWith('.json') ? this.store.getUpload(id) : null;
+  }
+
+  /** Removes an upload that was used. */
+  remove(id: string): Promise<void> {
+    return this.store.remove(id);
+  }
+
+  /** Removes uploads nobody went on with; returns how many. */
+  clear(): Promise<number> {
+    return this.store.deleteExpired();
+  }
+}
