@@ -536,3 +536,18 @@ test('the Desk of the demo: overdue check-outs, what came back, notices, light a
   await expect(approver.getByRole('button', { name: 'Approve 3.1' })).toBeVisible();
   await Promise.all([page, approver].map((one) => one.context().close()));
 });
+
+test('a long text comes part by part, as one reads on', async ({ browser }) => {
+  const library = await libraryFor(admin, 'LONG', {});
+  const lines = Array.from({ length: 4_500 }, (_, index) => `line ${index} of the log`);
+  const id = await documentOf(library, 'Log', 'log.txt', lines.join('\n'));
+  const page = await openAs(browser, 'author', `/LONG/documents/${id}`);
+  await expect(page.getByText('line 1999 of the log')).toBeAttached();
+  await expect(page.getByText('line 2000 of the log')).toHaveCount(0);
+  await page.getByText('2,000 of 4,500 paragraphs are shown').scrollIntoViewIfNeeded();
+  await expect(page.getByText('line 2000 of the log')).toBeAttached();
+  await page.getByText('4,000 of 4,500 paragraphs are shown').scrollIntoViewIfNeeded();
+  await expect(page.getByText('line 4499 of the log')).toBeAttached();
+  await expect(page.getByText('paragraphs are shown')).toHaveCount(0);
+  await page.context().close();
+});

@@ -19,5 +19,6 @@ export * from './routes.ts';
 export * from './rulebook.ts';
 export * from './session.ts';
 export * from './shelf.ts';
+export * from './turns.ts';
 export * from './versions.ts';
 export * from './visibility.ts';

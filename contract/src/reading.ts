@@ -46,7 +46,13 @@ const Block: z.ZodType<CoreReading['blocks'][number]> = z.lazy(() =>
   ]),
 ) as z.ZodType<CoreReading['blocks'][number]>;
 
-/** A version read for showing in the page. */
+/** Which part of a reading: `cursor` is the `next` of the part before, `limit` counts blocks, cells' too. */
+export const ReadingQuery = z.strictObject({
+  cursor: z.string().max(20).optional(),
+  limit: z.coerce.number().int().min(1).max(10_000).default(2_000),
+});
+
+/** A version read for showing in the page, or a part of it with the notes it refers to. */
 export const Reading = z.object({
   format: z.enum(['docx', 'text']),
   blocks: z.array(Block),
@@ -61,6 +67,9 @@ export const Reading = z.object({
   notes: z.array(
     z.object({ number: z.number(), kind: z.enum(['footnote', 'endnote']), blocks: z.array(Block) }),
   ),
+  next: z.string().nullable(),
+  /** Blocks of the whole, those in cells not counted. */
+  total: z.number(),
 });
 
 const ComparedRunSchema = z.object({

@@ -17,6 +17,7 @@ import * as reading from './reading.ts';
 import * as rulebook from './rulebook.ts';
 import * as session from './session.ts';
 import * as shelf from './shelf.ts';
+import * as turns from './turns.ts';
 import * as versions from './versions.ts';
 import * as visibility from './visibility.ts';
 
@@ -187,6 +188,12 @@ export const routes = {
     status: 204,
   }),
 
+  readTurns: route({
+    method: 'get',
+    path: '/turns',
+    summary: "How many files are read before one's own",
+    answer: turns.TurnsView,
+  }),
   readClock: route({
     method: 'get',
     path: '/clock',
@@ -481,6 +488,7 @@ export const routes = {
     path: '/documents/{id}/versions/{v}/reading',
     summary: 'A version as blocks, for reading in the page',
     params: byVersion,
+    query: reading.ReadingQuery,
     answer: reading.Reading,
   }),
   versionPicture: route({

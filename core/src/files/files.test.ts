@@ -2,7 +2,14 @@ import fc from 'fast-check';
 import { strToU8 } from 'fflate';
 import { cleanFileName, mediaTypeOf, readerOf } from './fileType.ts';
 import { readText } from './text/readText.ts';
-import { type Reading, readingLimits, textOfReading } from './reading.ts';
+import {
+  type Block,
+  partOfReading,
+  type Reading,
+  readingLimits,
+  sizeOfReading,
+  textOfReading,
+} from './reading.ts';
 import { crc32 } from './zip/readZip.ts';
 
 test('CRC-32 of "123456789" is CBF43926 (the check value of the CRC catalogue, from memory)', () => {
@@ -67,4 +74,51 @@ test('a text of more lines or characters than are read in a page is refused with
     code: 'too-complex',
     facts: { what: 'characters' },
   });
+});
+
+test('the parts of a reading are the whole, each within its limit unless one block is larger, with the notes it refers to', () => {
+  const run = fc.record({ text: fc.string({ maxLength: 5 }) }, { requiredKeys: ['text'] });
+  const paragraph: fc.Arbitrary<Block> = fc
+    .array(run, { maxLength: 3 })
+    .map((runs) => ({ kind: 'paragraph', level: 0, runs }));
+  const table: fc.Arbitrary<Block> = fc
+    .array(fc.array(fc.array(paragraph, { maxLength: 3 }), { maxLength: 3 }), { maxLength: 3 })
+    .map((rows) => ({
+      kind: 'table',
+      rows: rows.map((cells) => ({
+        header: false,
+        cells: cells.map((blocks) => ({ columns: 1, rows: 1, blocks })),
+      })),
+    }));
+  fc.assert(
+    fc.property(
+      fc.array(fc.oneof(paragraph, table), { maxLength: 30 }),
+      fc.integer({ min: 1, max: 20 }),
+      (blocks, limit) => {
+        const noted = blocks.map((block, index): Block =>
+          block.kind === 'paragraph'
+            ? { ...block, runs: [...block.runs, { text: '', note: index } as (typeof block.runs)[number]] }
+            : block,
+        );
+        const notes = noted.flatMap((block, number) =>
+          block.kind === 'paragraph' ? [{ number, kind: 'footnote' as const, blocks: [] }] : [],
+        );
+        const whole: Reading = { format: 'docx', blocks: noted, margins: [], notes };
+        const parts = [];
+        for (let from: number | null = 0; from !== null;) {
+          const part = partOfReading(whole, from, limit);
+          parts.push(part);
+          from = part.next;
+        }
+        expect(parts.flatMap((part) => part.blocks)).toEqual(noted);
+        expect(parts.flatMap((part) => part.notes)).toEqual(notes);
+        for (const part of parts) {
+          expect(part.total).toBe(noted.length);
+          const last = { ...part, notes: [], blocks: part.blocks.slice(0, -1) };
+          expect(sizeOfReading(last).blocks).toBeLessThan(limit);
+        }
+      },
+    ),
+    { numRuns: 200 },
+  );
 });

@@ -81,20 +81,56 @@ export const tooMuchToRead = (what: 'paragraphs' | 'characters'): Refusal => {
   );
 };
 
+/** Calls back with each block, those in cells after their table. */
+function eachBlock(blocks: readonly Block[], visit: (block: Block) => void): void {
+  for (const block of blocks) {
+    visit(block);
+    if (block.kind !== 'table') continue;
+    for (const { cells } of block.rows) for (const cell of cells) eachBlock(cell.blocks, visit);
+  }
+}
+
 /** How much a reading holds, about: blocks and characters of text, those of cells, margins and notes too. */
 export function sizeOfReading({ blocks, margins, notes }: Reading): { blocks: number; characters: number } {
   const size = { blocks: 0, characters: 0 };
-  const add = (block: Block): void => {
-    size.blocks += 1;
-    if (block.kind === 'pageBreak') return;
-    if (block.kind !== 'table') {
-      for (const run of block.runs) size.characters += run.text.length;
-      return;
-    }
-    for (const { cells } of block.rows) for (const cell of cells) cell.blocks.forEach(add);
-  };
-  for (const part of [{ blocks }, ...margins, ...notes]) part.blocks.forEach(add);
+  for (const part of [{ blocks }, ...margins, ...notes]) {
+    eachBlock(part.blocks, (block) => {
+      size.blocks += 1;
+      if ('runs' in block) for (const run of block.runs) size.characters += run.text.length;
+    });
+  }
   return size;
+}
+
+/** A part of a reading, and where the next begins; null after the last. */
+export interface ReadingPart extends Reading {
+  next: number | null;
+  /** Blocks of the whole, those in cells not counted. */
+  total: number;
+}
+
+/**
+ * The part of a reading that begins with one of its blocks and holds so many, those in cells counted, but at
+ * least one; with the notes its blocks refer to. Margins stand in each.
+ */
+export function partOfReading(reading: Reading, from: number, limit: number): ReadingPart {
+  let until = from;
+  let held = 0;
+  const noted = new Set<number>();
+  for (; until < reading.blocks.length && held < limit; until += 1) {
+    eachBlock(reading.blocks.slice(until, until + 1), (block) => {
+      held += 1;
+      if ('runs' in block) for (const { note } of block.runs) if (note !== undefined) noted.add(note);
+    });
+  }
+  const isWhole = from === 0 && until === reading.blocks.length;
+  return {
+    ...reading,
+    blocks: reading.blocks.slice(from, until),
+    notes: isWhole ? reading.notes : reading.notes.filter(({ number }) => noted.has(number)),
+    next: until < reading.blocks.length ? until : null,
+    total: reading.blocks.length,
+  };
 }
 
 /** Refuses a reading that holds more than is read in a page. */

@@ -1,3 +1,4 @@
+import type * as contract from '@polychron/contract';
 import { type Route, routes } from '@polychron/contract';
 import { docxOf } from '../testing/files.ts';
 import { TestServer } from '../testing/server.ts';
@@ -24,8 +25,7 @@ test('a cursor that is none of the list is refused on every list there is', asyn
     const address = path.replace('{id}', path.startsWith('/libraries') ? library : id);
     const answer = await agent.get(`/api/v1${address}`).query({ cursor: 'nonsense' });
     // Versions are listed after one of them, named by its id: another is not found.
-    const code =
-      path.endsWith('/versions') || path.endsWith('/visibility') ? 'version-not-found' : 'bad-cursor';
+    const code = /\/(versions|visibility|reading)$/.test(path) ? 'version-not-found' : 'bad-cursor';
     expect([name, (answer.body as { code: string }).code]).toEqual([name, code]);
   }
 });
@@ -66,4 +66,39 @@ test('with saves as drafts and the allowance used up the holder still lists, dow
   await agent.get(`${address}/saves/${items[0]?.position}/content`).expect(200);
   await save('typed on', '?sitting=first').expect(200);
   expect((await save('a draft').expect(409)).body).toMatchObject({ code: 'library-full' });
+});
+
+test('a long text is read part by part', async () => {
+  const library = await server.library();
+  const lines = Array.from({ length: 5_000 }, (_, index) => `line ${index}`);
+  const author = await server.as('author');
+  const made = await author
+    .post(`/api/v1/libraries/${library}/documents`)
+    .field({ fields: '{"title":"Log"}', comment: 'First', level: 'minor' })
+    .attach('file', Buffer.from(lines.join('\n')), 'log.txt')
+    .expect(201);
+  const address = `/api/v1/documents/${(made.body as contract.Document).id}/versions/0.1/reading`;
+  const found: string[] = [];
+  let parts = 0;
+  for (let cursor: string | null = '0'; cursor !== null;) {
+    const part: contract.Reading = (await author.get(address).query({ cursor }).expect(200)).body;
+    expect(part.total).toBe(5_000);
+    found.push(
+      ...part.blocks.map((block) => ('runs' in block ? block.runs.map(({ text }) => text).join('') : '')),
+    );
+    cursor = part.next;
+    parts += 1;
+  }
+  expect([parts, found]).toEqual([3, lines]);
+  expect((await author.get(address).query({ limit: 10 }).expect(200)).body).toMatchObject({ next: '10' });
+  expect((await author.get(address).query({ cursor: '-1' })).body).toMatchObject({
+    status: 400,
+    code: 'bad-cursor',
+  });
+  expect((await author.get(address).query({ limit: 10_001 })).body).toMatchObject({ code: 'invalid-input' });
+  expect((await author.get('/api/v1/turns').expect(200)).body).toEqual({
+    working: 0,
+    waiting: 0,
+    ahead: null,
+  });
 });

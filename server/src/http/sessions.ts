@@ -63,6 +63,7 @@ export function sessionRoutes(router: ContractRouter): void {
   router.on(routes.revokeToken, ({ asker: { context, caller }, params }) =>
     revokeToken(context, caller.id, params.id),
   );
+  router.on(routes.readTurns, async ({ asker: { context, caller } }) => context.readers.placeOf(caller.id));
   router.on(routes.readClock, ({ asker }) => readClock(asker));
   router.on(routes.confirmTime, ({ asker }) => performConfirmTime(asker));
 }

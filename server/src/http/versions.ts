@@ -28,7 +28,9 @@ export function versionRoutes(router: ContractRouter): void {
     const mark = query.marked ? { number, label: place.label, versionId: version.id } : null;
     return sendContent(asker.context, res, { content: version.content, mark });
   });
-  router.on(routes.versionReading, ({ asker, params }) => readReading(asker, params.id, params.v));
+  router.on(routes.versionReading, ({ asker, params, query }) =>
+    readReading(asker, params.id, params.v, query),
+  );
   router.on(routes.versionPicture, async ({ asker, params, res }) => {
     const of = { documentId: params.id, version: params.v };
     const { mediaType, bytes } = await readPicture(asker, of, params.part);

@@ -1,22 +1,31 @@
 import type * as contract from '@polychron/contract';
-import { readerOf, refuse, type Version } from '@polychron/core';
+import { partOfReading, readerOf, refuse, type Version } from '@polychron/core';
 import { accessDocument, findVersion, requireContent } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { readContent } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
+import { type Page, readNumberCursor } from '../store/cursors.ts';
 import type { ComparedContent } from '../workers/readers.ts';
 
 async function versionWithContent(asker: Asker, documentId: string, name: string): Promise<Version> {
   return requireContent(await findVersion(asker, await accessDocument(asker, documentId), name), name);
 }
 
-/** A version read into blocks. */
-export async function readReading(asker: Asker, documentId: string, name: string): Promise<contract.Reading> {
+/** A version read into blocks, or a part of it. */
+export async function readReading(
+  asker: Asker,
+  documentId: string,
+  name: string,
+  part: Page,
+): Promise<contract.Reading> {
   const { context } = asker;
   const { content } = await versionWithContent(asker, documentId, name);
   const bytes = (): Promise<Buffer> => readContent(context, content.sha256);
-  return context.readers.read(content.sha256, content.mediaType, bytes) as Promise<contract.Reading>;
+  const from = readNumberCursor(part.cursor) ?? 0;
+  const reading = await context.readers.read(content.sha256, content.mediaType, bytes);
+  const { next, ...shown } = partOfReading(reading, from, part.limit);
+  return { ...shown, next: next === null ? null : String(next) } as contract.Reading;
 }
 
 /** Pictures shown in the page; others, such as drawings that can carry scripts, are not. */

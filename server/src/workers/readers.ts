@@ -148,6 +148,11 @@ export class Readers {
     return 'bytes' in answer ? answer.bytes : null;
   }
 
+  /** Where somebody's files stand that are to be read. */
+  placeOf(personId: string): ReturnType<Turns['placeOf']> {
+    return this.turns.placeOf(personId);
+  }
+
   async close(): Promise<void> {
     await this.pool.destroy();
   }

@@ -15,6 +15,10 @@ class Tasks {
   private readonly turns = new Turns(3);
   readonly limits: number[] = [];
 
+  placeOf(owner: string): ReturnType<Turns['placeOf']> {
+    return this.turns.placeOf(owner);
+  }
+
   begin(name: string, bytes = 10): Promise<string> {
     const [owner = ''] = name.split(' ');
     return this.turns.take({ owner, bytes }, (limit) => {
@@ -41,6 +45,19 @@ test("of one person one long task is at work; another person's does not wait for
   expect(tasks.started).toEqual(['a 1', 'b 1', 'b 2']);
   await tasks.end('a 1');
   expect(tasks.started.at(-1)).toBe('a 2');
+});
+
+test('a place in the queue is told: what is at work, and what comes before', async () => {
+  const tasks = new Tasks();
+  for (const name of ['a 1', 'b 1', 'a 2', 'c 1', 'c 2']) void tasks.begin(name, long);
+  await settled();
+  expect(tasks.placeOf('a')).toEqual({ working: 1, waiting: 1, ahead: 4 });
+  expect(tasks.placeOf('c')).toEqual({ working: 0, waiting: 2, ahead: 2 });
+  expect(tasks.placeOf('d')).toEqual({ working: 0, waiting: 0, ahead: null });
+  await tasks.end('b 1');
+  expect(tasks.placeOf('c')).toEqual({ working: 1, waiting: 1, ahead: 3 });
+  await tasks.end('a 1');
+  expect(tasks.placeOf('a')).toEqual({ working: 1, waiting: 0, ahead: null });
 });
 
 test('a short task starts at once however many long ones are at work or wait', async () => {

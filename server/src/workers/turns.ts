@@ -49,6 +49,18 @@ export class Turns {
     return this.inTurn({ owner: task.owner, isShort: false }, () => run(longLimit));
   }
 
+  /** Where somebody's tasks stand: at work, waiting, and how many come before the first that waits. */
+  placeOf(by: string): { working: number; waiting: number; ahead: number | null } {
+    const waiting = this.waiting.filter((turn) => turn.owner === by);
+    const inOrder = [...this.waiting].sort((a, b) => this.rank(a) - this.rank(b));
+    const first = inOrder.findIndex((turn) => turn.owner === by);
+    return {
+      working: this.workingFor(by),
+      waiting: waiting.length,
+      ahead: first < 0 ? null : first + this.working.length,
+    };
+  }
+
   private async inTurn<T>(of: Pick<Turn, 'owner' | 'isShort'>, work: () => Promise<T>): Promise<T> {
     const turn: Turn = { ...of, start: () => undefined };
     await new Promise<void>((resolve) => {

@@ -181,11 +181,14 @@ export const versionsQuery = (id: string) =>
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
   });
-/** A version as it reads; it never changes. */
+/** A version as it reads, part by part; it never changes. */
 export const readingQuery = (id: string, v: string) =>
-  queryOptions({
+  infiniteQueryOptions({
     queryKey: ['reading', id, v],
-    queryFn: () => call(routes.versionReading, { params: { id, v } }),
+    queryFn: ({ pageParam }) =>
+      call(routes.versionReading, { params: { id, v }, query: pageParam ? { cursor: pageParam } : {} }),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
     staleTime: Infinity,
     retry: false,
   });

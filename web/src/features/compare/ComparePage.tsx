@@ -10,6 +10,7 @@ import { usePreferences } from '../../app/preferences.ts';
 import { addressOf } from '../../ui/api.ts';
 import { comparisonQuery, documentQuery, soFarQuery, versionsQuery } from '../../parts/queries.ts';
 import { Blocks, type Showing } from '../../parts/reading/Blocks.tsx';
+import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { stateWords } from '../../parts/versionNumber/VersionNumber.tsx';
 import './compare.css';
@@ -109,7 +110,12 @@ export function ComparePage({ soFar = false }: { soFar?: boolean }) {
         />
       </div>
       {refusal && <Refusal error={refusal} />}
-      {!comparison && !refusal && <div className="sheet sheet-waiting" aria-busy="true" />}
+      {!comparison && !refusal && (
+        <>
+          <div className="sheet sheet-waiting" aria-busy="true" />
+          <PlaceInQueue />
+        </>
+      )}
       {comparison && (
         <div className="compare-body">
           <div

@@ -1,3 +1,4 @@
+import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
 import { type DeskFile, routes } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Progress } from 'antd';
@@ -51,6 +52,7 @@ export function Arrivals() {
         <div className="acts">
           <span>{name}</span>
           <Progress percent={Math.round(share * 100)} size="small" aria-label="Upload" />
+          {share === 1 && <PlaceInQueue />}
           <button
             type="button"
             className="quiet"

@@ -12,7 +12,9 @@ import { Consequences } from '../../ui/Consequences.tsx';
 import { landingOf } from '../../parts/checkIn/landing.ts';
 import { documentQuery, readingQuery, refreshDocument, versionsQuery } from '../../parts/queries.ts';
 import { Sheets } from '../../parts/reading/Sheets.tsx';
+import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
+import { WhenSeen } from '../../ui/WhenSeen.tsx';
 import { useSeenAs } from '../../ui/seenAs.ts';
 import { RestoreConsequences } from '../../parts/restore/RestoreConsequences.tsx';
 import { Strand } from '../../parts/strand/Strand.tsx';
@@ -375,15 +377,37 @@ function VersionFrame({
 }
 
 function ReadingOf({ documentId, version }: { documentId: string; version: Version }) {
-  const { data: reading, error, isLoading } = useQuery(readingQuery(documentId, version.label));
-  if (error) return <Refusal error={error} />;
-  if (isLoading || !reading) return <div className="sheet sheet-waiting" aria-busy="true" />;
+  const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useInfiniteQuery(
+    readingQuery(documentId, version.label),
+  );
+  const [first] = data?.pages ?? [];
+  if (!first) {
+    if (error) return <Refusal error={error} />;
+    return (
+      <>
+        <div className="sheet sheet-waiting" aria-busy="true" />
+        <PlaceInQueue />
+      </>
+    );
+  }
+  const parts = data?.pages ?? [];
+  const blocks = parts.flatMap((part) => part.blocks);
+  const reading = { ...first, blocks, notes: parts.flatMap((part) => part.notes) };
   return (
-    <Sheets
-      reading={reading}
-      picture={(part) =>
-        addressOf(routes.versionPicture, { params: { id: documentId, v: version.label, part } })
-      }
-    />
+    <>
+      <Sheets
+        reading={reading}
+        picture={(part) =>
+          addressOf(routes.versionPicture, { params: { id: documentId, v: version.label, part } })
+        }
+      />
+      {error && <Refusal error={error} />}
+      {hasNextPage && (
+        <WhenSeen onSeen={() => !isFetchingNextPage && void fetchNextPage()}>
+          {blocks.length.toLocaleString('en')} of {first.total.toLocaleString('en')} paragraphs are shown; the
+          next come as you read on.
+        </WhenSeen>
+      )}
+    </>
   );
 }

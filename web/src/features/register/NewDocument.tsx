@@ -7,6 +7,7 @@ import { PageError, upload, type Upload } from '../../ui/api.ts';
 import { labelsToCome, type Level, type Numbering } from '@polychron/core';
 import { madeWords } from '../../parts/checkIn/useCheckInFlow.ts';
 import { DateField } from '../../ui/dates.tsx';
+import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { ManyDocuments } from './ManyDocuments.tsx';
 import { titleOf } from '../../parts/titleOf.ts';
@@ -214,6 +215,7 @@ function OneDocument({ library, given, onMany, onLeave, onMade }: OneProps) {
           <Input maxLength={4000} placeholder="First version" />
         </Form.Item>
         {share !== null && <Progress percent={Math.round(share * 100)} size="small" aria-label="Upload" />}
+        {share === 1 && <PlaceInQueue />}
         <Refusal error={error} />
         <div className="acts">
           {ways.map((way, index) => (

@@ -1,3 +1,4 @@
+import { PlaceInQueue } from '../PlaceInQueue.tsx';
 import { routes, type Version } from '@polychron/contract';
 import type { Level } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
@@ -135,6 +136,7 @@ export function LandingLabel({ landing, label, level, file: dropped, onLeave }: 
       {busy && (
         <Progress percent={Math.round(share * 100)} size="small" showInfo={false} aria-label="Upload" />
       )}
+      {share === 1 && <PlaceInQueue />}
       <div className="acts">
         <Button htmlType="submit" type="primary" loading={busy}>
           {outcomeWords(level, label, landing.submittedAs)}

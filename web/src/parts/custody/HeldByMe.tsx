@@ -1,3 +1,4 @@
+import { PlaceInQueue } from '../PlaceInQueue.tsx';
 import { type Custody, routes, type Document } from '@polychron/contract';
 import { canEdit, readerOf } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
@@ -101,6 +102,7 @@ export function HeldByMe({
       {share !== null && (
         <div className="acts">
           <Progress percent={Math.round(share * 100)} size="small" aria-label="Upload" />
+          {share === 1 && <PlaceInQueue />}
           <button type="button" className="quiet" onClick={() => sending.current?.cancel()}>
             Cancel
           </button>
