@@ -9,8 +9,9 @@ import { addPerson } from './acts/people.ts';
 import { closeContext } from './compose.ts';
 import { readContent, sha256 } from './content/contents.ts';
 import type { Context } from './context.ts';
-import { rows } from './store/database.ts';
+import { findPerson } from './store/people.ts';
 import { ProcessUnderTest } from './testing/process.ts';
+import { foundByHalves } from './testing/whole.ts';
 
 let under: ProcessUnderTest;
 let token = '';
@@ -78,6 +79,9 @@ interface Kept {
   workingCopy: string | null;
   asked: Set<string>;
 }
+
+/** How often something is killed in the middle of work, in all. */
+const killRounds = Number(process.env['POLYCHRON_KILL_ROUNDS'] ?? 200);
 
 /** Answers while the database is away, by code. */
 const away = new Map<string, number>();
@@ -171,7 +175,7 @@ test('the database ended, killed and away for a while under load: the server liv
     workingCopy: null,
     asked: new Set(),
   };
-  const rounds = Number(process.env['POLYCHRON_KILL_ROUNDS'] ?? 8);
+  const rounds = Math.ceil(killRounds / 25);
   const before = under.serverId;
   for (let round = 0; round < rounds; round += 1) {
     let enough = false;
@@ -212,34 +216,139 @@ test('the database ended, killed and away for a while under load: the server liv
   expect(kept.versions.size).toBeGreaterThan(0);
 }, 600_000);
 
-test('killed twenty times in the middle of saves and check-ins, the server and every second time the database: all that was acknowledged is there, byte for byte', async () => {
+/** A library whose rules change, in which a document is published again and again, and thinned. */
+interface Ruled {
+  library: string;
+  document: string;
+  revision: number;
+  published: Map<string, string>;
+}
+
+/** Changes the rules again and again, so that now much is thinned and now nothing. */
+async function changeRules(ruled: Ruled, isEnough: () => boolean): Promise<void> {
+  for (let turn = 0; !isEnough(); turn += 1) {
+    const keep =
+      turn % 2 === 0
+        ? { published: 1, drafts: { stay: 'untilPublished', newest: null }, spareYoungerThan: null }
+        : { published: null, drafts: { stay: 'all', newest: null }, spareYoungerThan: null };
+    const body = JSON.stringify({ keep, reason: `Turn ${turn}` });
+    const set = await ask('PUT', `/libraries/${ruled.library}/rulebook`, body, json);
+    // The first turn of a round may ask for the rules there are.
+    if (!(await isAnswered(set, [200, 422])) || set.status === 422) continue;
+    ({ revision: ruled.revision } = (await set.json()) as { revision: number });
+  }
+}
+const json = { 'Content-Type': 'application/json' };
+
+/** Publishes again and again: what was in force is superseded, and thinned where the rules say so. */
+async function publishOn(ruled: Ruled, isEnough: () => boolean): Promise<void> {
+  while (!isEnough()) {
+    const bytes = randomBytes(randomInt(1, 20_000));
+    if (
+      !(await isAnswered(await ask('POST', `/documents/${ruled.document}/checkout`, '{}', json), [201, 409]))
+    )
+      continue;
+    const fields = { comment: 'x', level: randomInt(2) === 0 ? 'major' : 'minor' };
+    const made = await ask('POST', `/documents/${ruled.document}/checkin`, form(fields, bytes));
+    if (!(await isAnswered(made, [201, 409])) || made.status !== 201) continue;
+    ruled.published.set(((await made.json()) as contract.Version).label, sha256(bytes));
+  }
+}
+
+/** Loose copies of a document, edited and brought in. */
+interface Brought {
+  document: string;
+  /** Files on the Desk by what they hold, and whether it was answered that they are brought in. */
+  files: Map<string, { hash: string; answered: boolean }>;
+}
+
+async function bringOn({ document, files }: Brought, isEnough: () => boolean): Promise<void> {
+  while (!isEnough()) {
+    const taken = await ask('POST', `/documents/${document}/versions/0.1/loose-copy`, '{}', json);
+    if (!(await isAnswered(taken, [201]))) continue;
+    const { id } = (await taken.json()) as contract.DeskFile;
+    const bytes = randomBytes(randomInt(1, 20_000));
+    const file = { hash: sha256(bytes), answered: false };
+    const saved = await ask('PUT', `/desk/files/${id}/content`, new Uint8Array(bytes), {
+      'Content-Type': 'application/octet-stream',
+      'Content-Disposition': 'attachment; filename="plan.bin"',
+    });
+    if (!(await isAnswered(saved, [200]))) continue;
+    files.set(id, file);
+    const confirm = ['stale-base', 'same-bytes', 'other-name'];
+    const body = JSON.stringify({ level: 'minor', comment: 'x', confirm });
+    if (await isAnswered(await ask('POST', `/desk/files/${id}/bring-in`, body, json), [201]))
+      file.answered = true;
+  }
+}
+
+/** What was answered is there; a file is brought in and gone from the Desk, or neither. */
+async function checkBrought({ models }: Context, { document, files }: Brought): Promise<void> {
+  const versions = await models.Version.findAll({ where: { documentId: document } });
+  const hashes = new Set(versions.map((version) => version.sha256));
+  const desk = new Set((await models.DeskFile.findAll({ attributes: ['id'] })).map(({ id }) => id));
+  for (const [id, { hash, answered }] of files) {
+    expect([id, hashes.has(hash)]).toEqual([id, !desk.has(id)]);
+    if (answered) expect([id, hashes.has(hash)]).toEqual([id, true]);
+  }
+}
+
+/** Work that a killed server breaks off. */
+const untilKilled = (work: Promise<void>): Promise<void> =>
+  work.catch((error: unknown) => {
+    if (!['TypeError', 'AbortError', 'SocketError'].includes((error as Error).name)) throw error;
+  });
+
+test('server, database, or both killed amid saves, check-ins, publications, thinning, changes of rules, bringing in and sweeps: what was answered is there, nothing is by halves, the Ledger is whole', async () => {
   const documents: Kept[] = [];
-  for (const title of ['one', 'two', 'three'])
+  for (const title of ['one', 'two'])
     documents.push({
       id: await newDocument(title),
       versions: new Map(),
       workingCopy: null,
       asked: new Set(),
     });
-  for (let round = 0; round < 20; round += 1) {
-    const working = documents.map((kept) => work(kept));
-    await pause(randomInt(500, 1500));
-    await under.killServer();
-    if (round % 2 === 1) await under.endDatabase('SIGKILL');
+  const brought: Brought = { document: await newDocument('brought'), files: new Map() };
+  const ruled: Ruled = { ...(await ruledLibrary()), revision: 1, published: new Map() };
+  let ended = { server: 0, database: 0 };
+  for (let round = 0; round < killRounds; round += 1) {
+    let enough = false;
+    const isEnough = (): boolean => enough;
+    const working = [
+      ...documents.map((kept) => work(kept, isEnough)),
+      ...[changeRules(ruled, isEnough), publishOn(ruled, isEnough), bringOn(brought, isEnough)].map(
+        untilKilled,
+      ),
+    ];
+    await pause(randomInt(50, 400));
+    const kills = { server: round % 5 === 0, database: round % 5 !== 0 || round % 10 === 0 };
+    if (kills.server) await under.killServer();
+    if (kills.database) await under.endDatabase('SIGKILL');
+    if (kills.database) await under.startDatabase();
+    ended = {
+      server: ended.server + Number(kills.server),
+      database: ended.database + Number(kills.database),
+    };
+    enough = true;
     await Promise.all(working);
-    if (round % 2 === 1) await under.startDatabase();
     const context = under.context();
     for (const kept of documents) await check(context, kept);
-    const [orphans] = await rows<{ n: number }>(
-      context.db,
-      `SELECT (SELECT COUNT(*) FROM checkouts c LEFT JOIN people p ON p.id = c.holder_id LEFT JOIN versions v ON v.id = c.base_id WHERE p.id IS NULL OR v.id IS NULL)
-         + (SELECT COUNT(*) FROM checkouts c WHERE NOT EXISTS (SELECT 1 FROM custody_periods q WHERE q.document_id = c.document_id AND q.ended_at IS NULL))
-         + (SELECT COUNT(*) FROM contents c WHERE c.purged_at IS NULL AND NOT EXISTS (SELECT 1 FROM content_chunks k WHERE k.content = c.sha256)) AS n`,
-      {},
-    );
-    expect(Number(orphans?.n)).toBe(0);
+    await checkBrought(context, brought);
+    const versions = await context.models.Version.findAll({ where: { documentId: ruled.document } });
+    const labels = new Map(versions.map(({ major, minor, sha256: hash }) => [`${major}.${minor}`, hash]));
+    for (const [label, hash] of ruled.published) expect([label, labels.get(label)]).toEqual([label, hash]);
+    const { rulebookRevision } = await context.models.Library.findByPk(ruled.library, {
+      rejectOnEmpty: true,
+    });
+    expect(rulebookRevision).toBeGreaterThanOrEqual(ruled.revision);
+    if (kills.server || round === killRounds - 1) {
+      expect(await foundByHalves(context, { bytes: round % 50 === 0 || round === killRounds - 1 })).toEqual(
+        [],
+      );
+    }
     await closeContext(context);
-    await under.startServer();
+    if (kills.server) await under.startServer();
+    for (let status = 0; status !== 200;) ({ status } = await ask('GET', `/documents/${ruled.document}`));
     // Whatever was saved last before the kill is what goes on from here.
     for (const kept of documents) {
       const answer = await ask('GET', `/documents/${kept.id}/checkout`);
@@ -249,8 +358,32 @@ test('killed twenty times in the middle of saves and check-ins, the server and e
   }
   // Of the servers that were killed nothing is left on the disk.
   expect(under.stagingFolders).toHaveLength(1);
-  expect(documents.reduce((sum, { versions }) => sum + versions.size, 0)).toBeGreaterThan(5);
-}, 600_000);
+  const made = [...documents.map(({ versions }) => versions.size), ruled.published.size, ruled.revision];
+  expect(
+    Math.min(...made, [...brought.files.values()].filter(({ answered }) => answered).length),
+  ).toBeGreaterThan(5);
+  expect(ended.server + ended.database).toBeGreaterThanOrEqual(killRounds);
+}, 3_600_000);
+
+/** A library without approval, and a document of it. */
+async function ruledLibrary(): Promise<{ library: string; document: string }> {
+  const context = under.context();
+  const admin = await findPerson(context, 'admin');
+  if (!admin) throw new Error('there is no administrator');
+  const asker = { context, caller: { ...admin.get({ plain: true }), systemAdministrator: true } };
+  const { id } = await performCreateLibrary(asker, {
+    name: 'Ruled',
+    code: 'RULED',
+    purpose: '',
+    rulebook: {},
+  });
+  await performSetMembers(asker, id, [{ account: 'author', roles: ['author', 'controller'] }]);
+  await closeContext(context);
+  const fields = { fields: JSON.stringify({ title: 'Ruled' }), comment: 'First' };
+  const made = await ask('POST', `/libraries/${id}/documents`, form(fields, randomBytes(100)));
+  expect(made.status).toBe(201);
+  return { library: id, document: ((await made.json()) as { id: string }).id };
+}
 
 test('a file of 200 MB is saved, checked in and downloaded while the server grows by less than 100 MB', async () => {
   const id = await newDocument('large');
