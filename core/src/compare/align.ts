@@ -72,50 +72,91 @@ function alignGap(
     return [...gapA.map((i) => ({ a: i, b: null })), ...gapB.map((i) => ({ a: null, b: i }))];
   const bagsA = gapA.map((i) => bag(elementAt(a, i).text));
   const bagsB = gapB.map((i) => bag(elementAt(b, i).text));
-  const window = gapA.length * gapB.length > mostPairs ? Math.ceil(mostPairs / gapA.length / 2) : Infinity;
-  const slope = gapB.length / gapA.length;
   const score = (i: number, j: number): number => {
-    if (Math.abs(i * slope - j) > window) return 0;
     if (elementAt(a, elementAt(gapA, i)).family !== elementAt(b, elementAt(gapB, j)).family) return 0;
     const likeness = similarity(elementAt(bagsA, i), elementAt(bagsB, j));
     return likeness >= (gapA.length === 1 && gapB.length === 1 ? similarEnoughAlone : similarEnough)
       ? likeness
       : 0;
   };
-  return bestPath(gapA, gapB, score);
+  return bestPath(bandOver(gapA.length, gapB.length), score).map((at) => ({
+    a: at.a === null ? null : elementAt(gapA, at.a),
+    b: at.b === null ? null : elementAt(gapB, at.b),
+  }));
 }
 
-/** The order-keeping set of pairs with the highest sum of scores (dynamic programming over the gap). */
-function bestPath(
-  gapA: readonly number[],
-  gapB: readonly number[],
-  score: (i: number, j: number) => number,
-): Aligned[] {
-  const columns = gapB.length + 1;
-  const sums = new Float64Array((gapA.length + 1) * columns);
-  const pair = new Float64Array(gapA.length * gapB.length);
-  const sum = (i: number, j: number): number => elementAt(sums, i * columns + j);
-  for (let i = gapA.length - 1; i >= 0; i -= 1) {
-    for (let j = gapB.length - 1; j >= 0; j -= 1) {
+/**
+ * Which items of a gap are weighed against each other: for each older one those newer ones about as far
+ * in.
+ */
+export interface Band {
+  older: number;
+  newer: number;
+  /** First and last newer item that an older one is weighed against. */
+  low: (i: number) => number;
+  high: (i: number) => number;
+  /** The first older item that is weighed against a newer one, or against one behind it. */
+  reaching: (j: number) => number;
+  /** The most that one older item is weighed against. */
+  width: number;
+}
+
+/** Every pair where there are few, else a band along the diagonal of about `pairs` in all. */
+export function bandOver(older: number, newer: number, pairs = mostPairs): Band {
+  const slope = newer / older;
+  const isWhole = older * newer <= pairs;
+  // Wide enough that one step along the older side does not leave it.
+  const reach = isWhole ? newer : Math.max(Math.ceil(pairs / older / 2), Math.ceil(slope) + 1);
+  return {
+    older,
+    newer,
+    low: (i) => Math.max(0, Math.ceil(i * slope - reach)),
+    high: (i) => Math.min(newer - 1, Math.floor(i * slope + reach)),
+    reaching: (j) => Math.max(0, Math.ceil((j - reach) / slope)),
+    width: Math.min(newer, 2 * reach + 1),
+  };
+}
+
+/**
+ * The order-keeping set of pairs within a band with the highest sum of scores, and what stands alone between
+ * them (dynamic programming; time and memory of the band, not of all pairs).
+ */
+export function bestPath(band: Band, score: (i: number, j: number) => number): Aligned[] {
+  const { older, newer, low, high, reaching, width } = band;
+  const scores = new Float64Array(older * width);
+  const sums = new Float64Array(older * width);
+  const at = (i: number, j: number): number => i * width + j - low(i);
+  // Before its band an item has what it has from the band's begin on; behind it, what the next item has.
+  const sum = (from: number, j: number): number => {
+    let i = from;
+    if (i < older && j > high(i)) i = Math.max(from, reaching(j));
+    // The quotient may be a hair too small.
+    while (i < older && j > high(i)) i += 1;
+    return i >= older || j >= newer ? 0 : elementAt(sums, at(i, Math.max(j, low(i))));
+  };
+  for (let i = older - 1; i >= 0; i -= 1) {
+    for (let j = high(i); j >= low(i); j -= 1) {
       const own = score(i, j);
-      pair[i * gapB.length + j] = own;
-      sums[i * columns + j] = Math.max(sum(i + 1, j), sum(i, j + 1), own > 0 ? own + sum(i + 1, j + 1) : 0);
+      scores[at(i, j)] = own;
+      const right = j < high(i) ? elementAt(sums, at(i, j + 1)) : sum(i + 1, j + 1);
+      sums[at(i, j)] = Math.max(sum(i + 1, j), right, own > 0 ? own + sum(i + 1, j + 1) : 0);
     }
   }
   const answer: Aligned[] = [];
   let i = 0;
   let j = 0;
-  while (i < gapA.length || j < gapB.length) {
-    const own = i < gapA.length && j < gapB.length ? elementAt(pair, i * gapB.length + j) : 0;
+  while (i < older || j < newer) {
+    const isWeighed = i < older && j < newer && j >= low(i) && j <= high(i);
+    const own = isWeighed ? elementAt(scores, at(i, j)) : 0;
     if (own > 0 && sum(i, j) === own + sum(i + 1, j + 1)) {
-      answer.push({ a: elementAt(gapA, i), b: elementAt(gapB, j) });
+      answer.push({ a: i, b: j });
       i += 1;
       j += 1;
-    } else if (i < gapA.length && (j >= gapB.length || sum(i, j) === sum(i + 1, j))) {
-      answer.push({ a: elementAt(gapA, i), b: null });
+    } else if (i < older && (j >= newer || sum(i, j) === sum(i + 1, j))) {
+      answer.push({ a: i, b: null });
       i += 1;
     } else {
-      answer.push({ a: null, b: elementAt(gapB, j) });
+      answer.push({ a: null, b: j });
       j += 1;
     }
   }

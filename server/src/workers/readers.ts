@@ -22,7 +22,7 @@ import type { Answer, Look, Merge, Task } from './readerWorker.ts';
 /** One more than there are for long work, so that there is always a place for a short one. */
 const threads = 3;
 /** What readings, and comparisons, that are kept for the next who asks may take of memory each, in bytes. */
-const cached = 48 << 20;
+const cached = 32 << 20;
 
 /**
  * The memory a reading takes, about, in bytes: two a character, and what a block with its runs takes by
@@ -33,8 +33,11 @@ function bytesOf(reading: Reading): number {
   return 2 * characters + 400 * blocks + 1000;
 }
 
-/** Memory of one reading thread, in megabytes. */
-const memory = 1500;
+/**
+ * Memory of one reading thread, in megabytes: enough for a file as large as is read, and for comparing two of
+ * several hundred thousand words. What is young is kept small, since threads are many and mostly idle.
+ */
+const memory = { maxOldGenerationSizeMb: 300, maxYoungGenerationSizeMb: 8 };
 
 /**
  * Reads and compares files in threads of their own, so that a heavy file holds up nobody else. Results are
@@ -56,7 +59,7 @@ export class Readers {
       minThreads: 0,
       maxThreads: threads,
       idleTimeout: 30_000,
-      resourceLimits: { maxOldGenerationSizeMb: memory },
+      resourceLimits: memory,
     });
   }
 
