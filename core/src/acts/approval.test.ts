@@ -240,9 +240,12 @@ describe('asking for publication', () => {
   test('called back by submitter, owner or controller only', () => {
     const history = begin(on());
     history.do(ask(history));
-    expect(code(callBack(history.state, actor('other', 'author'), { comment: '' }, history.now))).toBe(
-      'not-yours-to-call-back',
-    );
+    const tried = (by: Actor): string | null =>
+      code(callBack(history.state, by, { comment: '' }, history.now));
+    expect(tried(approver2)).toBe('not-yours-to-call-back');
+    // Who sees nothing of it learns at most that a change is being prepared.
+    expect(tried(actor('other', 'author'))).toBe('change-being-prepared');
+    expect(tried(actor('other', 'reader'))).toBe('not-in-approval');
     expect(code(callBack(history.state, controller, { comment: '' }, history.now))).toBeNull();
     history.do(callBack(history.state, author, { comment: '' }, history.now));
     expect(history.version('0.1').state).toBe('draft');

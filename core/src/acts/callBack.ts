@@ -1,7 +1,7 @@
 import { type Refusal, refuse } from '../document/refusal.ts';
 import type { ApprovalRun } from '../rules/approvalRun.ts';
 import { type Actor, may } from '../rules/roles.ts';
-import { firstRefusal, refuseComment } from './refusals.ts';
+import { firstRefusal, knownRun, refuseComment, refuseWithoutRun } from './refusals.ts';
 import { type DocumentState, labelIn, type Outcome } from './state.ts';
 
 /** Takes a version out of approval, a draft again: submitter, owner or controller. */
@@ -11,11 +11,8 @@ export function callBack(
   command: { comment: string },
   now: Date,
 ): Outcome {
-  const run = state.approval;
-  if (!run) {
-    const reason = `${state.number} is not in approval; there is no submission to take back.`;
-    return refuse('conflict', 'not-in-approval', reason);
-  }
+  const run = knownRun(state, actor);
+  if (!run) return refuseWithoutRun(state, actor, 'there is no submission to take back');
   const refusal = firstRefusal(refuseStranger(state, actor, run), refuseComment(command.comment, false));
   if (refusal) return refusal;
   return {

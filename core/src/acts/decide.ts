@@ -4,7 +4,7 @@ import { type ApprovalDecision, type ApprovalRun, isComplete, waitingFor } from 
 import { type Actor, may } from '../rules/roles.ts';
 import { noticeToDecide } from './notices.ts';
 import { publication } from './publication.ts';
-import { firstRefusal, refuseComment } from './refusals.ts';
+import { firstRefusal, knownRun, refuseComment, refuseWithoutRun } from './refusals.ts';
 import { type Change, type DocumentState, labelIn, type Notice, type Outcome } from './state.ts';
 
 /** An approver's word, and the version it is about. */
@@ -20,11 +20,8 @@ export interface Decide {
  * rejection, whoever is asked next of their turn.
  */
 export function decide(state: DocumentState, actor: Actor, command: Decide, now: Date): Outcome {
-  const run = state.approval;
-  if (!run) {
-    const reason = `${state.number} is not in approval; there is nothing to decide.`;
-    return refuse('conflict', 'not-in-approval', reason);
-  }
+  const run = knownRun(state, actor);
+  if (!run) return refuseWithoutRun(state, actor, 'there is nothing to decide');
   const { version, decision } = command;
   const refusal = firstRefusal(
     refuseOtherVersion(state, run, version),

@@ -1,6 +1,7 @@
 import { type Refusal, refuse } from '../document/refusal.ts';
 import type { Version } from '../document/version.ts';
-import type { Actor } from '../rules/roles.ts';
+import type { ApprovalRun } from '../rules/approvalRun.ts';
+import { type Actor, may } from '../rules/roles.ts';
 import { explain, type Explanation, type Speaking } from '../rules/sight.ts';
 import { type DocumentState, sightFacts } from './state.ts';
 
@@ -55,6 +56,23 @@ export function refuseWhileHeld(state: DocumentState, actor: Actor): Refusal | n
     `${custody.holderName} holds ${state.number}. It can be changed once it is checked in or given back.`,
     facts,
   );
+}
+
+/** The open run, for whoever may know of it: who sees the version, or is asked about it. */
+export function knownRun(state: DocumentState, actor: Actor): ApprovalRun | null {
+  const { approval, latest } = state;
+  const isAsked = approval?.posts.some(({ personId }) => personId === actor.id);
+  return isAsked || explainVersion(state, actor, latest).sees ? approval : null;
+}
+
+/**
+ * Refuses what is about an open run where there is none, or none the actor may know of; `nothing` says what
+ * there is not. Who could change the document is told that a change is being prepared.
+ */
+export function refuseWithoutRun(state: DocumentState, actor: Actor, nothing: string): Refusal {
+  const couldChange = state.approval !== null && may(actor.roles, 'checkOut');
+  const prepared = couldChange ? refuseUnseenLatest(state, actor) : null;
+  return prepared ?? refuse('conflict', 'not-in-approval', `${state.number} is not in approval; ${nothing}.`);
 }
 
 /** Refuses while the latest version waits for its approvers. */

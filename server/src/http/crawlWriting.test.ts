@@ -176,3 +176,61 @@ test('an author who sees no drafts is told of a change being prepared, whatever 
     }
   }
 });
+
+describe('in a library with approval', () => {
+  /**
+   * Registered; the same with a version in approval, with a rejected one, and with one approved and not
+   * published.
+   */
+  const documents: Record<string, Document> = {};
+  const labels = new Map<string, string[]>();
+  beforeAll(async () => {
+    const approving = await server.library({
+      approval: { on: true, mode: 'serial', approvers: ['approver'], publishing: 'byOwner' },
+    });
+    const [author, approver] = [await server.as('author'), await server.as('approver')];
+    const decide = (id: string, version: string, decision: string) =>
+      approver
+        .post(`/api/v1/documents/${id}/decision`)
+        .send({ version, decision, comment: 'Said' })
+        .expect(200);
+    const submitAs = async (id: string, version: string) =>
+      author.post(`/api/v1/documents/${id}/submit`).send({ version }).expect(200);
+    for (const state of ['plain', 'inApproval', 'rejected', 'approved']) {
+      const made = await server.document(approving, 'first\nsecond\nthird', { title: 'Title' });
+      documents[state] = made;
+      await submitAs(made.id, '0.1');
+      await decide(made.id, '0.1', 'approve');
+      await author.post(`/api/v1/documents/${made.id}/publish`).send({ version: '0.1' }).expect(201);
+      if (state !== 'plain') {
+        await server.change(made.id, 'first\nhush\nthird');
+        await submitAs(made.id, '1.1');
+      }
+      if (state === 'rejected') await decide(made.id, '1.1', 'reject');
+      if (state === 'approved') await decide(made.id, '1.1', 'approve');
+      labels.set(made.id, await server.labels(made.id));
+    }
+  });
+
+  test.each(
+    ['reader', 'auditor', 'stranger'].flatMap((account) =>
+      ['inApproval', 'rejected', 'approved'].map((state) => ({ account, state })),
+    ),
+  )(
+    'to $account every act on a document with a version $state is answered as on one without',
+    async ({ account, state }) => {
+      const [hiding, without] = [documents[state] as Document, documents['plain'] as Document];
+      for (const [name, route] of writing) {
+        for (const body of bodies[name] ?? []) {
+          const here = addresses(route, without.id);
+          for (const [index, address] of addresses(route, hiding.id).entries()) {
+            const one = await send(account, route, address, body);
+            const other = await send(account, route, here[index] as string, body);
+            expect(`${name} ${told(one, hiding)}`).toBe(`${name} ${told(other, without)}`);
+          }
+        }
+      }
+      expect(await server.labels(hiding.id)).toEqual(labels.get(hiding.id));
+    },
+  );
+});
