@@ -54,7 +54,7 @@ export async function performChangePerson(
   const ends = await whatEnds(asker, closing);
   if (wanted.rehearse) return answer(context, person.id, ends);
   refuseUnready(closing, ends);
-  await close(asker, closing);
+  if (person.closedAt === null) await close(asker, closing);
   await handOverAll(asker, closing);
   return answer(context, person.id, ends);
 }

@@ -24,13 +24,17 @@ import { stagedFile } from './checkIn.ts';
 import { refuseFullDesk } from './deskRoom.ts';
 import { markIn } from './marks.ts';
 
+/** Lets through, before anything is uploaded, whoever works in a library. @throws Refused `role-missing` */
+export async function requireUploader({ context, caller }: Pick<Asker, 'context' | 'caller'>): Promise<void> {
+  if (await mayAnywhere(context, caller.id, 'create')) return;
+  const needs = rolesFor('create');
+  const reason = `Uploading is for ${needs} of a library; you are neither in any.`;
+  throw new Refused(refuse('forbidden', 'role-missing', reason, { needs }));
+}
+
 /** Lets through, before an upload is read, whoever works in a library and has room on their Desk. */
 export async function admitArrival(asker: Asker): Promise<void> {
-  if (!(await mayAnywhere(asker.context, asker.caller.id, 'create'))) {
-    const needs = rolesFor('create');
-    const reason = `Uploading is for ${needs} of a library; you are neither in any.`;
-    throw new Refused(refuse('forbidden', 'role-missing', reason, { needs }));
-  }
+  await requireUploader(asker);
   await refuseFullDesk(asker, { files: 1, bytes: 1 });
 }
 

@@ -3,8 +3,10 @@ import {
   type ContentFacts,
   type Decision,
   isRefusal,
+  type Outcome,
   refuse,
   type Refusal,
+  type Save,
   saveWorkingCopy,
 } from '@polychron/core';
 import { heldByCaller } from '../access/admission.ts';
@@ -13,6 +15,7 @@ import { contentTag, matches } from '../access/preconditions.ts';
 import { storeContent } from '../content/contents.ts';
 import type { StagedFile } from '../content/staging.ts';
 import { custodyAnswer, readSave, requireHolder } from '../reads/custody.ts';
+import type { Tx } from '../store/database.ts';
 import { refuseFullDesk } from './deskRoom.ts';
 import { perform } from './perform.ts';
 
@@ -42,17 +45,24 @@ export async function performSave(
   const { access } = await perform(
     by,
     documentId,
-    async (held, now, tx) => {
-      const refusal = refuseOtherCopy(held, ifMatch);
-      if (refusal) return refusal;
-      const decision = saveWorkingCopy(held.document, held.actor, command, now);
-      if (!isRefusal(decision))
-        await refuseFullDesk(by, { files: 0, bytes: bytesSaved(held.document, decision) }, tx);
-      return decision;
-    },
+    async (held, now, tx) =>
+      refuseOtherCopy(held, ifMatch) ?? (await decideSave(by, held, command, { now, tx })),
     (tx) => storeContent(asker.context, file, file.facts.sha256, tx),
   );
   return custodyAnswer(asker.context, access);
+}
+
+/** What core says to a save, once the holder's Desk has room for it. @throws Refused `desk-full` */
+async function decideSave(
+  asker: Asker,
+  { document, actor }: Access,
+  command: Save,
+  { now, tx }: { now: Date; tx: Tx },
+): Promise<Outcome> {
+  const decision = saveWorkingCopy(document, actor, command, now);
+  if (!isRefusal(decision))
+    await refuseFullDesk(asker, { files: 0, bytes: bytesSaved(document, decision) }, tx);
+  return decision;
 }
 
 /** By how much a save lets the working copy's steps grow; one that becomes a draft is the library's. */
@@ -82,11 +92,8 @@ export async function performGoBackToSave(
   position: number,
 ): Promise<contract.Custody> {
   const content: ContentFacts = await readSave(asker, documentId, position);
-  const { access } = await perform(asker, documentId, async ({ document, actor }, now, tx) => {
-    const decision = saveWorkingCopy(document, actor, { content }, now);
-    if (!isRefusal(decision))
-      await refuseFullDesk(asker, { files: 0, bytes: bytesSaved(document, decision) }, tx);
-    return decision;
-  });
+  const { access } = await perform(asker, documentId, (held, now, tx) =>
+    decideSave(asker, held, { content }, { now, tx }),
+  );
   return custodyAnswer(asker.context, access);
 }

@@ -9,17 +9,11 @@ import { openSession, type OpenedSession } from '../access/sessions.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import { transact, type Tx } from '../store/database.ts';
-import { idsByName, keepGroup, librariesOfGroup, peopleOfGroup } from '../store/groups.ts';
+import { groupsOfPerson, idsByName, keepGroup, librariesOfGroup, peopleOfGroup } from '../store/groups.ts';
 import { appendLedger, ofSite } from '../store/ledger.ts';
 import { libraryWithoutManager } from '../store/members.ts';
 import { findPerson, insertPerson } from '../store/people.ts';
-import {
-  groupsOf,
-  insertIdentity,
-  keepProviderMapping,
-  personOfIdentity,
-  providerMapping,
-} from '../store/provider.ts';
+import { insertIdentity, keepProviderMapping, personOfIdentity, providerMapping } from '../store/provider.ts';
 
 /**
  * Signs in whoever a provider of identities vouches for: the account of the identity, else one that the
@@ -99,7 +93,7 @@ async function followGroups(context: Context, { personId, told, mapping }: Follo
   const wanted = new Set(mapping.groups.flatMap(({ value, group }) => (values.has(value) ? [group] : [])));
   const mapped = [...new Set(mapping.groups.map(({ group }) => group))];
   const ids = await idsByName(context, 'groups', mapped, tx);
-  const present = new Set((await groupsOf(context, personId, tx)).map(({ id }) => id));
+  const present = new Set(await groupsOfPerson(context, personId, tx));
   for (const name of mapped) {
     const id = ids.get(name) ?? null;
     const isIn = id !== null && present.has(id);

@@ -32,7 +32,7 @@ export class Uploads {
   async bytesOf(personId: string): Promise<number> {
     const names = await readdir(this.folder);
     const ids = names.filter((name) => this.isOf(personId, name) && !name.endsWith('.json'));
-    const sizes = await Promise.all(ids.map(async (id) => (await this.store.getUpload(id)).size ?? 0));
+    const sizes = await Promise.all(ids.map(async (id) => (await this.find(id))?.size ?? 0));
     return sizes.reduce((sum, size) => sum + size, 0);
   }
 
@@ -58,16 +58,23 @@ export class Uploads {
 
   private async find(id: string) {
     const names = await readdir(this.folder);
-    return names.includes(id) && !id.endsWith('.json') ? this.store.getUpload(id) : null;
+    if (!names.includes(id) || id.endsWith('.json')) return null;
+    return this.store.getUpload(id).catch(ifGone);
   }
 
-  /** Removes an upload that was used. */
-  remove(id: string): Promise<void> {
-    return this.store.remove(id);
+  /** Removes an upload that was used, perhaps by another request too. */
+  async remove(id: string): Promise<void> {
+    await this.store.remove(id).catch(ifGone);
   }
 
   /** Removes uploads nobody went on with; returns how many. */
   clear(): Promise<number> {
     return this.store.deleteExpired();
   }
+}
+
+/** Null for an upload that was used or went meanwhile; anything else is a fault. */
+function ifGone(error: unknown): null {
+  if ((error as { status_code?: number }).status_code === 404) return null;
+  throw error;
 }

@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { randomBytes } from 'node:crypto';
 import { readdirSync } from 'node:fs';
 import { once } from 'node:events';
@@ -157,6 +158,61 @@ test("nobody begins, sees or uses what they may not: another's, an unfinished on
   await author.head(path).set('Tus-Resumable', '1.0.0').expect(404);
   const foreign = await author.options('/api/v1/uploads').set('Origin', 'https://elsewhere.test');
   expect(foreign.headers).not.toHaveProperty('access-control-allow-origin');
+});
+
+test('one upload named by several requests at once is answered with a document, or as gone', async () => {
+  const upload = await send(Buffer.from('at once'));
+  const answers = await Promise.all(Array.from({ length: 6 }, () => register({ upload })));
+  expect(answers.some(({ latest }) => latest?.label === '0.1')).toBe(true);
+  for (const { latest, code } of answers) expect(latest ? 'made' : code).toMatch(/^(made|upload-not-found)$/);
+});
+
+test('no request near the protocol is answered with a fault of ours', async () => {
+  const author = await server.as('author');
+  const begun = await author.post('/api/v1/uploads').set({ 'Tus-Resumable': '1.0.0', 'Upload-Length': '9' });
+  const own = String(begun.headers['location']);
+  const odd = fc.constantFrom(
+    '',
+    '-1',
+    '0',
+    '9',
+    '1.5',
+    'x',
+    '99999999999999999999',
+    'filename YQ==',
+    'a b c,,',
+  );
+  const asked = fc.record({
+    method: fc.constantFrom('post', 'patch', 'head', 'delete', 'options', 'get', 'put'),
+    path: fc.constantFrom(
+      '/api/v1/uploads',
+      '/api/v1/uploads/',
+      '/api/v1/uploads/%00',
+      `${own}x`,
+      own,
+      `${own}/..`,
+    ),
+    version: fc.constantFrom('1.0.0', '0.2.2', ''),
+    headers: fc.dictionary(
+      fc.constantFrom(
+        'Upload-Length',
+        'Upload-Offset',
+        'Upload-Metadata',
+        'Upload-Defer-Length',
+        'Upload-Concat',
+      ),
+      odd,
+    ),
+    type: fc.constantFrom('application/offset+octet-stream', 'text/plain'),
+  });
+  await fc.assert(
+    fc.asyncProperty(asked, async ({ method, path, version, headers, type }) => {
+      const request = author[method as 'post'](path).set({ 'Tus-Resumable': version, ...headers });
+      const { status } = await (method === 'patch' ? request.set('Content-Type', type).send('x') : request);
+      expect([method, path, status >= 500]).toEqual([method, path, false]);
+    }),
+    { numRuns: 300 },
+  );
 });
 
 test('a slow upload has hours, as long as it goes on', () => {

@@ -1,10 +1,10 @@
 import { Server } from '@tus/server';
-import { refuse, rolesFor } from '@polychron/core';
+import { refuse } from '@polychron/core';
 import type { Request, RequestHandler } from 'express';
+import { requireUploader } from '../acts/deskFiles.ts';
 import { mostUploadBytes } from '../content/staging.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
-import { mayAnywhere } from '../store/members.ts';
 
 export const uploadsPath = '/api/v1/uploads';
 /** Bytes of uploads under way that one person may have. */
@@ -54,11 +54,7 @@ async function admit(context: Context, req: Request): Promise<void> {
     return;
   }
   if (req.method !== 'POST') return;
-  if (!(await mayAnywhere(context, caller.id, 'create'))) {
-    const needs = rolesFor('create');
-    const reason = `Uploading is for ${needs} of a library; you are neither in any.`;
-    throw new Refused(refuse('forbidden', 'role-missing', reason, { needs }));
-  }
+  await requireUploader({ context, caller });
   await context.room.require();
   const size = Number(req.get('upload-length') ?? 0);
   if (size > mostUploadBytes) {

@@ -83,6 +83,12 @@ export async function peopleOfGroup(store: Store, id: string, tx: Tx): Promise<s
   return found.map(({ personId }) => personId);
 }
 
+/** Ids of the groups a person is in. */
+export async function groupsOfPerson(store: Store, personId: string, tx: Tx): Promise<string[]> {
+  const found = await store.models.GroupPerson.findAll({ where: { personId }, transaction: tx });
+  return found.map(({ groupId }) => groupId);
+}
+
 /** Removes a group with the roles it held. */
 export async function deleteGroup(store: Store, id: string, tx: Tx): Promise<void> {
   await store.models.Group.destroy({ where: { id }, transaction: tx });

@@ -55,18 +55,3 @@ export async function keepProviderMapping(
     { replacements: { value: JSON.stringify(mapping) }, transaction: tx },
   );
 }
-
-/** The mapped groups a person is in, by name. */
-export async function groupsOf(
-  store: Store,
-  personId: string,
-  tx: Tx,
-): Promise<{ id: string; name: string }[]> {
-  return rows<{ id: string; name: string }>(
-    store.db,
-    `SELECT g.id, g.name FROM group_people gp JOIN person_groups g ON g.id = gp.group_id
-     WHERE gp.person_id = :personId`,
-    { personId },
-    tx,
-  );
-}
