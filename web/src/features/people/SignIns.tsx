@@ -38,7 +38,9 @@ export function SignIns({ person: { id, name } }: { person: PersonView }) {
       <span className="acts">
         {sessions.data.total > 1 && (
           <button type="button" className="quiet" onClick={() => void after(call(routes.endSessionsOf, of))}>
-            Sign out everywhere
+            {sessions.data.items.some(({ here }) => here)
+              ? 'Sign out everywhere else'
+              : 'Sign out everywhere'}
           </button>
         )}
         {tokens.data.total > 1 && (
