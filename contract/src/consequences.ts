@@ -85,11 +85,12 @@ export const Consequences = z.object({
 /** Long work under way: how far it is, and its result once it has one. */
 export const Job = z.object({
   id: Id,
-  kind: z.enum(['consequences', 'thinning']),
+  kind: z.enum(['consequences', 'thinning', 'handOver']),
   state: z.enum(['queued', 'running', 'done', 'cancelled', 'superseded', 'failed']),
   done: z.number(),
   total: z.number().nullable(),
-  library: Id,
+  /** Null where it is about several. */
+  library: Id.nullable(),
   /** Versions a thinning has thinned so far, and their bytes. */
   thinned: z.object({ versions: z.number(), bytes: z.number() }).nullable(),
   result: Consequences.nullable(),

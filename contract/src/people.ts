@@ -22,6 +22,8 @@ export const PersonView = z.object({
   groups: z.array(z.string()),
   /** Nobody signs in by a closed account, and its roles rest. */
   closed: z.boolean(),
+  /** The job that hands over what its holder answered for, while it is under way. */
+  handingOver: Id.nullable(),
 });
 
 /** A part of the accounts. */

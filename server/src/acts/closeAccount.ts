@@ -1,5 +1,14 @@
 import type * as contract from '@polychron/contract';
-import { type Charge, charges, chargesOf, handOver, isRefusal, refuse, type Role } from '@polychron/core';
+import {
+  type Charge,
+  charges,
+  chargesOf,
+  handOver,
+  type HandOver,
+  isRefusal,
+  refuse,
+  type Role,
+} from '@polychron/core';
 import { requireAdministrator } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import type { Context } from '../context.ts';
@@ -7,18 +16,23 @@ import { personViewOf, requirePerson } from '../reads/people.ts';
 import { Refused } from '../refused.ts';
 import { documentsCharged } from '../store/charges.ts';
 import { transact } from '../store/database.ts';
-import { loadDocuments, lockDocument, type LoadedDocument } from '../store/documents.ts';
+import { loadDocuments, type LoadedDocument } from '../store/documents.ts';
+import { queueHandOver } from '../store/jobs.ts';
 import { appendLedger, ofSite } from '../store/ledger.ts';
 import { libraryNames } from '../store/libraries.ts';
 import { librariesManagedBy, libraryWithoutManager, rolesOf } from '../store/members.ts';
 import type { PersonRow } from '../store/models.ts';
 import { findPerson, setClosed } from '../store/people.ts';
 import { deleteSignIns, signInsOf } from '../store/sessions.ts';
-import { Following, publish } from './perform.ts';
+import { handOverOf, runHandOverNow } from './handOverDocuments.ts';
 import { refuseUnmanaged } from './setMembers.ts';
 
 /** Documents looked at together while it is worked out what there is to hand over. */
 const stride = 100;
+/** So many documents are handed over before it is answered; more go on after it, as a job. */
+const atOnce = 40;
+/** Takes over while nobody is named. */
+const nobodyYet = { id: '', name: '' };
 
 /** An account to be closed, and who takes over what its holder answers for. */
 interface Closing {
@@ -29,10 +43,9 @@ interface Closing {
 /**
  * Closes an account, opens it again, or says what closing it would do. Who closes it ends its sessions and
  * tokens and hands over what its holder answers for; nothing is done where the successor could not take
- * all of it. What is not handed over because the server was stopped amid it is, when the account is closed
- * once more.
+ * all of it. Where there is much to hand over it goes on after the answer.
  * @throws Refused `not-administrator`, `person-not-found`, `own-account`, `account-unknown`, `hand-over-
- * wanted`, `successor-unfit`, `last-controller`
+ * wanted`, `successor-unfit`, `last-controller`, `handing-over`
  */
 export async function performChangePerson(
   asker: Asker,
@@ -42,6 +55,7 @@ export async function performChangePerson(
   const { context, caller } = asker;
   requireAdministrator(caller, 'Accounts are closed and opened');
   const person = await requirePerson(context, name);
+  if (!wanted.rehearse) await refuseUnderWay(context, person);
   if (!wanted.closed) {
     if (!wanted.rehearse) await open(asker, person);
     return answer(context, person.id, nothingEnds);
@@ -51,11 +65,11 @@ export async function performChangePerson(
     throw new Refused(refuse('conflict', 'own-account', reason));
   }
   const closing = { person, successor: await successorOf(context, person, wanted.handOverTo) };
-  const ends = await whatEnds(asker, closing);
+  const { ends, documents } = await whatEnds(asker, closing);
   if (wanted.rehearse) return answer(context, person.id, ends);
   refuseUnready(closing, ends);
-  if (person.closedAt === null) await close(asker, closing);
-  await handOverAll(asker, closing);
+  const job = await close(asker, closing);
+  if (job !== null) await (documents <= atOnce ? runHandOverNow(context, job) : context.wake());
   return answer(context, person.id, ends);
 }
 
@@ -66,6 +80,14 @@ const answer = async (context: Context, id: string, ends: Ends): Promise<contrac
   person: await personViewOf(context, id),
   ...ends,
 });
+
+/** Refuses a change of an account whose documents are being handed over. @throws Refused `handing-over` */
+async function refuseUnderWay(context: Context, { id, name }: PersonRow): Promise<void> {
+  const { handingOver } = await personViewOf(context, id);
+  if (handingOver === null) return;
+  const reason = `What ${name} answers for is being handed over. Wait until that is done.`;
+  throw new Refused(refuse('conflict', 'handing-over', reason, { job: handingOver }));
+}
 
 async function successorOf(
   context: Context,
@@ -80,24 +102,27 @@ async function successorOf(
 }
 
 /** What closing the account ends, by library. */
-async function whatEnds({ context, caller }: Asker, closing: Closing): Promise<Ends> {
+async function whatEnds(
+  { context, caller }: Asker,
+  closing: Closing,
+): Promise<{ ends: Ends; documents: number }> {
   const { person, successor } = closing;
   const charged = await documentsCharged(context, person.id);
   const libraryIds = [...new Set(charged.map(({ libraryId }) => libraryId))];
   const roles = successor ? await rolesOf(context, libraryIds, [successor.id]) : new Map<string, Set<Role>>();
   const names = await libraryNames(context, libraryIds);
   const sums = new Map(libraryIds.map((id) => [id, new Sum()]));
+  const handing = { from: person, to: successor ?? nobodyYet, by: caller.name };
   for (let from = 0; from < charged.length; from += stride) {
     const ids = charged.slice(from, from + stride).map(({ id }) => id);
     for (const document of (await loadDocuments(context, ids)).values()) {
       const held = roles.get(`${document.libraryId} ${successor?.id}`) ?? new Set();
-      sums
-        .get(document.libraryId)
-        ?.add(document, command(document, closing, held, caller.name), context.clock());
+      const given = handOverOf(document, handing, held);
+      sums.get(document.libraryId)?.add(document, given, context.clock());
     }
   }
   const managed = await librariesManagedBy(context, person.id);
-  return {
+  const ends = {
     handOver: libraryIds.flatMap((id) => {
       const sum = sums.get(id);
       const library = names.get(id);
@@ -106,6 +131,7 @@ async function whatEnds({ context, caller }: Asker, closing: Closing): Promise<E
     ...(await signInsOf(context, person.id, context.clock())),
     unmanaged: (await libraryWithoutManager(context, managed, { without: person.id })) ?? null,
   };
+  return { ends, documents: charged.length };
 }
 
 /** What of a library's documents is to be handed over, and what of it the successor could not take. */
@@ -113,7 +139,7 @@ class Sum {
   readonly counts = Object.fromEntries(charges.map((charge) => [charge, 0])) as Record<Charge, number>;
   private readonly refused = new Map<string, number>();
 
-  add(document: LoadedDocument, given: ReturnType<typeof command>, now: Date): void {
+  add(document: LoadedDocument, given: HandOver, now: Date): void {
     for (const charge of chargesOf(document, given)) this.counts[charge] += 1;
     const outcome = handOver(document, given, now);
     if (isRefusal(outcome)) this.refused.set(outcome.reason, (this.refused.get(outcome.reason) ?? 0) + 1);
@@ -122,17 +148,6 @@ class Sum {
   get refusals(): { detail: string; documents: number }[] {
     return [...this.refused].map(([detail, documents]) => ({ detail, documents }));
   }
-}
-
-function command(document: LoadedDocument, closing: Closing, roles: ReadonlySet<Role>, by: string) {
-  const { person, successor } = closing;
-  return {
-    from: { id: person.id, name: person.name },
-    to: { id: successor?.id ?? '', name: successor?.name ?? '', roles },
-    ownApproverIds: document.ownApproverIds,
-    asideBases: document.setAside.flatMap(({ personId, base }) => (personId === person.id ? [base] : [])),
-    by,
-  };
 }
 
 function refuseUnready({ person, successor }: Closing, { handOver: parts, unmanaged }: Ends): void {
@@ -151,17 +166,27 @@ function refuseUnready({ person, successor }: Closing, { handOver: parts, unmana
   throw new Refused(refuse('conflict', 'successor-unfit', reason, { library: unfit.library.name }));
 }
 
-async function close({ context, caller }: Asker, { person, successor }: Closing): Promise<void> {
-  await transact(context.db, async (tx) => {
+/**
+ * Closes the account where it is open, and queues what is to be handed over: the job, or null without a
+ * successor.
+ */
+async function close({ context, caller }: Asker, { person, successor }: Closing): Promise<string | null> {
+  const job = await transact(context.db, async (tx) => {
     const managed = await librariesManagedBy(context, person.id, tx);
     const at = context.clock();
-    await setClosed(context, person.id, at, tx);
-    await deleteSignIns(context, person.id, tx);
-    await refuseUnmanaged(context, managed, tx);
-    const facts = { account: person.account, handOverTo: successor?.account ?? null };
-    await appendLedger(context, { ...ofSite, at, personId: caller.id, act: 'closeAccount', facts }, tx);
+    if (person.closedAt === null) {
+      await setClosed(context, person.id, at, tx);
+      await deleteSignIns(context, person.id, tx);
+      await refuseUnmanaged(context, managed, tx);
+      const facts = { account: person.account, handOverTo: successor?.account ?? null };
+      await appendLedger(context, { ...ofSite, at, personId: caller.id, act: 'closeAccount', facts }, tx);
+    }
+    if (!successor) return null;
+    const people = { fromId: person.id, toId: successor.id, byId: caller.id };
+    return queueHandOver(context, people, at, tx);
   });
   context.events.publish({ kind: 'signIns', personId: person.id });
+  return job;
 }
 
 async function open({ context, caller }: Asker, person: PersonRow): Promise<void> {
@@ -171,28 +196,4 @@ async function open({ context, caller }: Asker, person: PersonRow): Promise<void
     const entry = { ...ofSite, at: context.clock(), personId: caller.id, act: 'openAccount', facts };
     await appendLedger(context, entry, tx);
   });
-}
-
-/** Hands over document by document, each in a transaction of its own. */
-async function handOverAll(asker: Asker, closing: Closing): Promise<void> {
-  const { context, caller } = asker;
-  const { person, successor } = closing;
-  if (!successor) return;
-  for (const { id, libraryId } of await documentsCharged(context, person.id)) {
-    const following = await transact(context.db, async (tx) => {
-      const now = context.clock();
-      const document = await lockDocument(context, id, tx);
-      if (!document) return null;
-      const held = (await rolesOf(context, [libraryId], [successor.id], tx)).get(
-        `${libraryId} ${successor.id}`,
-      );
-      const outcome = handOver(document, command(document, closing, held ?? new Set(), caller.name), now);
-      // Somebody else has dealt with it since it was looked at.
-      if (isRefusal(outcome)) return null;
-      const kept = new Following(context, document, now, tx);
-      await kept.keep(outcome, caller.id);
-      return kept;
-    });
-    if (following) publish(context, following.document, following.told);
-  }
 }

@@ -47,7 +47,7 @@ export async function registerPerson(
       await appendLedger(context, { ...ofSite, at, personId: caller.id, act: 'addPerson', facts }, tx);
       return made;
     });
-    return { id, account, name, systemAdministrator, groups: [], closed: false };
+    return { id, account, name, systemAdministrator, groups: [], closed: false, handingOver: null };
   } catch (error) {
     if (!isDuplicate(error)) throw error;
     const reason = `There is an account ${account} already. Choose another.`;

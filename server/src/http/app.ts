@@ -10,6 +10,7 @@ import { custodyRoutes } from './custody.ts';
 import { deskRoutes } from './desk.ts';
 import { docsPage } from './docsPage.ts';
 import { documentRoutes } from './documents.ts';
+import { noteArrival } from './evenly.ts';
 import { libraryRoutes } from './libraries.ts';
 import { peopleRoutes } from './people.ts';
 import { problems, sendProblem } from './problem.ts';
@@ -45,11 +46,14 @@ export interface Place {
    * number of proxies before us, or their addresses. Nobody's where it is left out.
    */
   trustProxy?: number | string;
+  /** Whether answers about what is hidden take as long as those about what does not exist; they do. */
+  evenly?: boolean;
 }
 
 /** Puts the HTTP interface together. */
-export function createApp(context: Context, { webFolder, trustProxy }: Place = {}): Express {
+export function createApp(context: Context, { webFolder, trustProxy, evenly = true }: Place = {}): Express {
   const app = express();
+  app.use(noteArrival);
   if (trustProxy !== undefined) app.set('trust proxy', trustProxy);
   app.disable('x-powered-by').set('query parser', 'simple').set('etag', false);
   app.use(
@@ -100,7 +104,7 @@ export function createApp(context: Context, { webFolder, trustProxy }: Place = {
     }),
   );
   if (webFolder && existsSync(webFolder)) serveWeb(app, webFolder);
-  app.use(problems(context));
+  app.use(problems(context, evenly));
   return app;
 }
 

@@ -2,6 +2,7 @@ import request from 'supertest';
 import type * as contract from '@polychron/contract';
 import { setPassword } from '../acts/people.ts';
 import { performSetMembers } from '../acts/setMembers.ts';
+import { runJobs } from '../jobs/sweeps.ts';
 import { Listening } from '../testing/events.ts';
 import { docxOf } from '../testing/files.ts';
 import { type Agent, TestServer } from '../testing/server.ts';
@@ -95,6 +96,53 @@ test('what somebody answers for is shown, and handed over when their account is 
     .expect(201);
   const again = await change('author', { closed: true, handOverTo: 'author2', rehearse: true });
   expect(again).toMatchObject({ handOver: [], tokens: 0, sessions: 0 });
+});
+
+test('much to hand over goes on after the answer, tells how far it is, and is taken up where it was cut short', async () => {
+  const library = await server.library();
+  const ids: string[] = [];
+  for (let at = 0; at < 42; at += 1) ids.push((await server.document(library, `text ${at}`)).id);
+  const byOther = (await server.document(library, 'of another', { account: 'author2' })).id;
+  const controller = await server.as('controller');
+  const name = (body: object) =>
+    controller.patch(`/api/v1/documents/${byOther}`).send({ fields: body, comment: 'Named' }).expect(200);
+  await name({ coAuthors: ['author', 'controller'], approvers: ['author'] });
+  await name({ approvers: ['controller', 'author'] });
+  const rehearsed = await change('author', { closed: true, handOverTo: 'controller', rehearse: true });
+  expect(rehearsed.handOver).toMatchObject([{ owns: 42, coAuthors: 1, approves: 1 }]);
+
+  const { person } = await change('author', { closed: true, handOverTo: 'controller' });
+  expect(person).toMatchObject({ closed: true, handingOver: expect.any(String) });
+  const job = async (account = 'admin') =>
+    (await (await server.as(account)).get(`/api/v1/jobs/${person.handingOver}`)).body as contract.Job;
+  expect(await job()).toMatchObject({ kind: 'handOver', state: 'queued', library: null, thinned: null });
+  expect(await job('controller')).toMatchObject({ status: 404, code: 'job-not-found' });
+  for (const closed of [true, false]) {
+    const refused = await change('author', { closed, ...(closed ? { handOverTo: 'author2' } : {}) });
+    expect(refused).toMatchObject({ status: 409, code: 'handing-over' });
+  }
+  // A server that took it up and was killed: what says nothing for a minute goes on elsewhere.
+  const { context } = server;
+  await context.models.Job.update(
+    { state: 'running', aliveAt: server.now },
+    { where: { id: person.handingOver ?? '' } },
+  );
+  await runJobs(context);
+  expect(await job()).toMatchObject({ state: 'running', done: 0 });
+  server.pass(1);
+  await runJobs(context);
+  expect(await job()).toMatchObject({ state: 'done', done: 43, total: 43 });
+  const owners = new Set<string | undefined>();
+  for (const id of ids) owners.add((await documentOf(id)).owner.account);
+  expect([...owners]).toEqual(['controller']);
+  const after = await documentOf(byOther);
+  expect([after.coAuthors, after.approvers].map((each) => each.map(({ account }) => account))).toEqual([
+    ['controller'],
+    ['controller'],
+  ]);
+  expect(await change('author', { closed: false })).toMatchObject({
+    person: { closed: false, handingOver: null },
+  });
 });
 
 test('a decision waiting goes to the successor, in its place, and they are told', async () => {

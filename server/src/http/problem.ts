@@ -5,6 +5,7 @@ import { diskFull } from '../content/room.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import { CommitInDoubt, isDatabaseFull, isUnreachable } from '../store/database.ts';
+import { waitEvenly } from './evenly.ts';
 
 const statuses: Record<RefusalKind, number> = {
   forbidden: 403,
@@ -63,9 +64,12 @@ export function sendProblem(res: Response, { status, code, detail, facts = {} }:
     );
 }
 
-/** Turns what a handler threw into problem details; only what nobody expected is a 500, and is logged. */
-export function problems(context: Context): ErrorRequestHandler {
-  return (error: unknown, req, res, next) => {
+/**
+ * Turns what a handler threw into problem details; only what nobody expected is a 500, and is logged.
+ * @param evenly whether what is not there, or hidden, is answered after even times
+ */
+export function problems(context: Context, evenly: boolean): ErrorRequestHandler {
+  return async (error: unknown, req, res, next) => {
     if (res.headersSent) {
       next(error);
       return;
@@ -76,6 +80,7 @@ export function problems(context: Context): ErrorRequestHandler {
       res.set('Retry-After', retryAfter);
     } else if (problem.status === 500)
       context.log.error({ err: error, method: req.method, url: req.originalUrl }, 'unexpected error');
+    if (problem.status === 404 && evenly) await waitEvenly(res);
     sendProblem(res, problem);
   };
 }

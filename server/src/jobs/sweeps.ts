@@ -1,12 +1,21 @@
 import { limitsAnything, limitsAt } from '@polychron/core';
+import { runHandOver } from '../acts/handOverDocuments.ts';
 import { tellOfOverdue } from '../acts/tellOfOverdue.ts';
 import { catchUpDocument } from '../acts/thinDocument.ts';
 import { purgeShelf } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import { noteTime } from '../store/clock.ts';
 import { documentsDue, documentsIn } from '../store/documents.ts';
-import { claimJob, hasOpenJob, queueThinning, updateJob } from '../store/jobs.ts';
+import {
+  claimJob,
+  type HandOverJob,
+  hasOpenJob,
+  queueThinning,
+  type ThinningJob,
+  updateJob,
+} from '../store/jobs.ts';
 import { allLibraries, findLibrary } from '../store/libraries.ts';
+import type { JobRow } from '../store/models.ts';
 import { loadRules } from '../store/rules.ts';
 import { deleteSessionsOver } from '../store/sessions.ts';
 
@@ -17,28 +26,37 @@ const stride = 20;
 
 /** Runs what is queued until nothing is; takes up runs that were cut short. */
 export async function runJobs(context: Context): Promise<void> {
-  for (;;) {
-    const now = context.clock();
-    const job = await claimJob(context, now, new Date(now.getTime() - silence));
-    if (!job) return;
-    try {
-      await runThinning(context, job);
-    } catch (error) {
-      context.log.error({ err: error, job: job.id }, 'a thinning run failed');
-      const problem = 'It was broken off by an unexpected error; the next sweep goes on.';
-      await updateJob(context, job.id, { state: 'failed', problem, endedAt: context.clock() });
-    }
+  while (await runJob(context));
+}
+
+/** What is said of a run that failed: what goes on by itself, and what does not. */
+const brokenOff: Record<JobRow['kind'], string> = {
+  thinning: 'It was broken off by an unexpected error; the next sweep goes on.',
+  handOver: 'It was broken off by an unexpected error. Hand over once more; it goes on where it stopped.',
+};
+
+/** Runs the oldest job that is queued or was cut short; false where there is none. */
+async function runJob(context: Context): Promise<boolean> {
+  const now = context.clock();
+  const job = await claimJob(context, now, new Date(now.getTime() - silence));
+  if (!job) return false;
+  try {
+    await (job.kind === 'thinning'
+      ? runThinning(context, job as ThinningJob)
+      : runHandOver(context, job as HandOverJob));
+  } catch (error) {
+    context.log.error({ err: error, job: job.id }, 'a long act failed');
+    const problem = brokenOff[job.kind];
+    await updateJob(context, job.id, { state: 'failed', problem, endedAt: context.clock() });
   }
+  return true;
 }
 
 /**
  * Thins a library, document by document, each in a transaction of its own and by the rules then in force.
  * When the rules change meanwhile, that change has queued a run of its own, and this one ends.
  */
-async function runThinning(
-  context: Context,
-  job: { id: string; libraryId: string; revision: number },
-): Promise<void> {
+async function runThinning(context: Context, job: ThinningJob): Promise<void> {
   const documents = await documentsIn(context, job.libraryId);
   const sum = { done: 0, thinnedVersions: 0, thinnedBytes: 0 };
   const report = (more: Parameters<typeof updateJob>[2] = {}): Promise<void> =>
@@ -89,7 +107,10 @@ export async function sweep(context: Context): Promise<void> {
   await context.uploads.clear();
 }
 
-/** How often versions that are due are looked for, and how often the libraries are swept; in milliseconds. */
+/**
+ * How often versions that are due and work that was cut short are looked for, and how often the libraries
+ * are swept; in milliseconds.
+ */
 const dueEvery = 15_000;
 const sweepEvery = 3_600_000;
 
@@ -105,6 +126,7 @@ export class Sweeps {
       this.queue((context) => noteTime(context, context.clock()));
       this.queue(bringDueIntoForce);
       this.queue(tellOfOverdue);
+      this.queue(runJobs);
     };
     this.timers = [setInterval(look, dueEvery), setInterval(() => this.queue(sweep), sweepEvery)];
     look();

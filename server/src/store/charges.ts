@@ -19,8 +19,7 @@ export function documentsCharged(
        UNION SELECT document_id FROM desk_files
          WHERE person_id = :personId AND kind = 'setAside' AND document_id IS NOT NULL
        UNION SELECT id FROM documents WHERE owner_id = :personId
-         OR JSON_CONTAINS(co_author_ids, JSON_QUOTE(:personId))
-         OR JSON_CONTAINS(approver_ids, JSON_QUOTE(:personId))
+       UNION SELECT document_id FROM document_people WHERE person_id = :personId
      ) charged ON charged.id = d.id ORDER BY d.library_id, d.id`,
     { personId },
   );

@@ -1,7 +1,7 @@
 import type { Approver, Custody, DocumentState, Rulebook, Version } from '@polychron/core';
 import { Op } from 'sequelize';
 import { openRuns, toRun } from './approvals.ts';
-import { rows, type Tx } from './database.ts';
+import { rows, run, type Tx } from './database.ts';
 import { bytesKeptIn } from './libraries.ts';
 import { rolesOf } from './members.ts';
 import type { CheckoutRow, DocumentRow, HeadRow, SaveRow } from './models.ts';
@@ -307,4 +307,20 @@ export async function insertDocument(
   tx: Tx,
 ): Promise<void> {
   await store.models.Document.create(document, { transaction: tx });
+  if (document.coAuthorIds.length + document.approverIds.length > 0) await noteNamed(store, document.id, tx);
+}
+
+/** Keeps who is named with a document as co-author or approver where documents are found by person. */
+export async function noteNamed(store: Store, documentId: string, tx: Tx): Promise<void> {
+  const given = { documentId };
+  await run(store.db, 'DELETE FROM document_people WHERE document_id = :documentId', given, tx);
+  await run(
+    store.db,
+    `INSERT INTO document_people SELECT DISTINCT named.id, d.id FROM documents d
+       JOIN JSON_TABLE(JSON_MERGE_PRESERVE(d.co_author_ids, d.approver_ids), '$[*]'
+         COLUMNS (id CHAR(36) CHARACTER SET ascii PATH '$')) named
+       WHERE d.id = :documentId`,
+    given,
+    tx,
+  );
 }

@@ -24,6 +24,24 @@ export async function queueThinning(
   );
 }
 
+/** A handing over of what somebody answers for. */
+export type HandOverJob = Pick<JobRow, 'id'> & { fromId: string; toId: string; byId: string };
+/** A thinning of a library. */
+export type ThinningJob = Pick<JobRow, 'id'> & { libraryId: string; revision: number };
+
+/** Queues a handing over; returns the job's id. */
+export async function queueHandOver(
+  store: Store,
+  people: { fromId: string; toId: string; byId: string },
+  at: Date,
+  tx: Tx,
+): Promise<string> {
+  const id = newId();
+  const job = { id, kind: 'handOver' as const, ...people, state: 'queued' as const, createdAt: at };
+  await store.models.Job.create(job, { transaction: tx });
+  return id;
+}
+
 /** A job by id; null where there is none. */
 export const findJob = (store: Store, id: string): Promise<JobRow | null> => store.models.Job.findByPk(id);
 
@@ -34,7 +52,7 @@ export async function jobsOfRevisions(
   revisions: readonly number[],
 ): Promise<Map<number, string>> {
   const found = await store.models.Job.findAll({ where: { libraryId, revision: [...revisions] } });
-  return new Map(found.map(({ revision, id }) => [revision, id]));
+  return new Map(found.flatMap(({ revision, id }) => (revision === null ? [] : [[revision, id]])));
 }
 
 /** Whether work on a library is queued or under way. */
@@ -45,14 +63,19 @@ export async function hasOpenJob(store: Store, libraryId: string): Promise<boole
 /**
  * Takes the oldest job that is queued, or was cut short.
  * @param silentSince a run that has said nothing since this moment was cut short
+ * @param id only this one, where it is given
  * @returns null where there is none, or another server took it
  */
-export async function claimJob(store: Store, now: Date, silentSince: Date): Promise<JobRow | null> {
+export async function claimJob(
+  store: Store,
+  now: Date,
+  silentSince: Date,
+  id?: string,
+): Promise<JobRow | null> {
   const { Job } = store.models;
-  const job = await Job.findOne({
-    where: { [Op.or]: [{ state: 'queued' }, { state: 'running', aliveAt: { [Op.lt]: silentSince } }] },
-    order: ['createdAt'],
-  });
+  const free = { [Op.or]: [{ state: 'queued' }, { state: 'running', aliveAt: { [Op.lt]: silentSince } }] };
+  const where = id === undefined ? free : { ...free, id };
+  const job = await Job.findOne({ where, order: ['createdAt'] });
   if (!job) return null;
   // Of two servers that find it, one changes the row.
   const [taken] = await Job.update(

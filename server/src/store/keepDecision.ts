@@ -10,7 +10,7 @@ import {
 import { literal } from 'sequelize';
 import { v7 as newId } from 'uuid';
 import type { Tx } from './database.ts';
-import type { LoadedDocument } from './documents.ts';
+import { type LoadedDocument, noteNamed } from './documents.ts';
 import { addBytesKept } from './libraries.ts';
 import { appendLedger } from './ledger.ts';
 import type { VersionRow } from './models.ts';
@@ -283,6 +283,7 @@ async function keepChange(writing: Writing, change: Change): Promise<void> {
         ...(approvers ? { approverIds: [...approvers.own] } : {}),
       };
       await models.Document.update(changed, { where: { id: documentId }, transaction: tx });
+      if (coAuthorIds || approvers) await noteNamed(store, documentId, tx);
       return;
     }
     // What becomes of versions is kept with them.

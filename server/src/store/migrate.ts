@@ -10,6 +10,7 @@ import { closing } from './migrations/008-closing.ts';
 import { provider } from './migrations/009-provider.ts';
 import { usage } from './migrations/010-usage.ts';
 import { accounts } from './migrations/005-accounts.ts';
+import { handingOver } from './migrations/011-handing-over.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
 interface Migration {
@@ -29,6 +30,7 @@ const migrations: readonly Migration[] = [
   closing,
   provider,
   usage,
+  handingOver,
 ];
 
 /** How every table is kept. */

@@ -247,9 +247,14 @@ export interface ApprovalPostRow extends Row<ApprovalPostRow> {
 export type JobState = 'queued' | 'running' | 'done' | 'superseded' | 'failed';
 export interface JobRow extends Row<JobRow> {
   id: string;
-  libraryId: string;
-  kind: 'thinning';
-  revision: number;
+  kind: 'thinning' | 'handOver';
+  /** Of a thinning: the library, and the rules it was called for by. */
+  libraryId: CreationOptional<string | null>;
+  revision: CreationOptional<number | null>;
+  /** Of a handing over: whose charges, to whom, by whom. */
+  fromId: CreationOptional<string | null>;
+  toId: CreationOptional<string | null>;
+  byId: CreationOptional<string | null>;
   state: JobState;
   done: CreationOptional<number>;
   total: CreationOptional<number | null>;
@@ -531,9 +536,12 @@ export function defineModels(db: Sequelize): Models {
     }),
     Job: define('Job', 'jobs', {
       id,
-      libraryId: ref,
+      libraryId: maybeRef,
       kind: word(15),
-      revision: whole,
+      revision: { type: DataTypes.INTEGER, allowNull: true },
+      fromId: maybeRef,
+      toId: maybeRef,
+      byId: maybeRef,
       state: word(12),
       done: { ...whole, defaultValue: 0 },
       total: { type: DataTypes.INTEGER, allowNull: true },

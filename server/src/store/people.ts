@@ -102,6 +102,8 @@ export interface ListedPerson extends PersonName {
   closed: boolean;
   systemAdministrator: boolean;
   groups: string[];
+  /** The job that hands over what they answer for, while it is under way. */
+  handingOver: string | null;
 }
 
 /** Which accounts are listed. */
@@ -126,12 +128,19 @@ export async function listPeople(
     ...(filter.id === undefined ? [] : ['p.id = :id']),
   ].join(' AND ');
   const found = await rows<
-    PersonName & { id: string; closed: number; administrator: number; groups: string | null }
+    PersonName & {
+      id: string;
+      closed: number;
+      administrator: number;
+      groups: string | null;
+      handingOver: string | null;
+    }
   >(
     store.db,
     `SELECT p.id, p.account, p.name, p.system_administrator AS administrator, p.closed_at IS NOT NULL AS closed,
        (SELECT GROUP_CONCAT(g.name ORDER BY g.name SEPARATOR '\n') FROM group_people gp
-        JOIN person_groups g ON g.id = gp.group_id WHERE gp.person_id = p.id) AS \`groups\`
+        JOIN person_groups g ON g.id = gp.group_id WHERE gp.person_id = p.id) AS \`groups\`,
+       (SELECT MIN(j.id) FROM jobs j WHERE j.from_id = p.id AND j.state IN ('queued', 'running')) AS handingOver
      FROM people p WHERE ${where} AND p.account > :after ORDER BY p.account LIMIT :count`,
     { ...values, after, count },
   );
@@ -147,6 +156,7 @@ export async function listPeople(
     closed: Boolean(row.closed),
     systemAdministrator: Boolean(row.administrator),
     groups: row.groups?.split('\n') ?? [],
+    handingOver: row.handingOver,
   });
   return { found: found.map(toPerson), total: Number(sum?.total ?? 0) };
 }

@@ -62,7 +62,7 @@ export class TestServer {
       uploadsFolder: mkdtempSync(join(tmpdir(), 'uploads-')),
     });
     await migrate(context.db);
-    late.server = new TestServer(context, createApp(context), admin, name);
+    late.server = new TestServer(context, createApp(context, { evenly: false }), admin, name);
     return late.server;
   }
 

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { call } from '../../ui/api.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { CloseAccount } from './CloseAccount.tsx';
+import { HandingOver } from './HandingOver.tsx';
 import { SignIns } from './SignIns.tsx';
 
 interface Props {
@@ -18,7 +19,7 @@ export function AccountRow({ person, mayChange, own }: Props) {
   const client = useQueryClient();
   const [shown, setShown] = useState<'signIns' | 'closing' | null>(null);
   const [problem, setProblem] = useState<unknown>(null);
-  const { id, account, name, systemAdministrator, groups, closed } = person;
+  const { id, account, name, systemAdministrator, groups, closed, handingOver } = person;
   const leave = (): void => setShown(null);
   const open = async (): Promise<void> => {
     setProblem(null);
@@ -53,7 +54,7 @@ export function AccountRow({ person, mayChange, own }: Props) {
                   Sign-ins
                 </button>
               )}
-              {account !== own && (
+              {account !== own && handingOver === null && (
                 <button
                   type="button"
                   className="quiet"
@@ -64,7 +65,7 @@ export function AccountRow({ person, mayChange, own }: Props) {
                   {closed ? 'Left over' : 'Close'}
                 </button>
               )}
-              {closed && (
+              {closed && handingOver === null && (
                 <button
                   type="button"
                   className="quiet"
@@ -78,6 +79,13 @@ export function AccountRow({ person, mayChange, own }: Props) {
           </td>
         )}
       </tr>
+      {handingOver !== null && mayChange && (
+        <tr className="account-part">
+          <td colSpan={4}>
+            <HandingOver job={handingOver} name={name} />
+          </td>
+        </tr>
+      )}
       {(shown !== null || problem !== null) && (
         <tr className="account-part">
           <td colSpan={4}>

@@ -1,0 +1,64 @@
+import { openConnection } from '@polychron/server';
+
+/** How large a library is to be. */
+export interface Size {
+  documents: number;
+  versions: number;
+  /** Authors who own its documents, in turn. */
+  owners: number;
+}
+
+/**
+ * Fills a library by SQL with rows as acts would have made them: drafts x.1 and x.2 between published
+ * versions, the latest a draft; nothing of it held. Its owners are made too, `owner1-1` and on. Contents are
+ * one and the same.
+ * @param kind tells several libraries apart, 1 to 9
+ */
+export async function fillLibrary(
+  databaseUrl: string,
+  libraryId: string,
+  { documents, versions, owners, kind }: Size & { kind: number },
+): Promise<void> {
+  const db = await openConnection(databaseUrl);
+  const hash = '0'.repeat(64);
+  const id = (part: number, number: string): string =>
+    `CONCAT('00000000-0000-7000-8${part}0${kind}-', LPAD(${number}, 12, '0'))`;
+  const owner = (number: string): string => id(3, `1 + (${number}) MOD ${owners}`);
+  const moment = (place: string): string => `'2024-01-01' + INTERVAL (${place}) * 40 + d.seq MOD 40 DAY`;
+  const versionId = (place: string): string => id(2, `d.seq * ${versions} + ${place}`);
+  const lastMajor = Math.floor(versions / 3) * 3;
+  await db.query('SET SESSION foreign_key_checks = 0');
+  await db.query('SET SESSION unique_checks = 0');
+  for (const statement of [
+    `INSERT IGNORE INTO contents (sha256, size) VALUES ('${hash}', 20000)`,
+    `INSERT INTO people (id, account, name, password_hash, created_at)
+       SELECT ${id(3, 'o.seq')}, CONCAT('owner${kind}-', o.seq), CONCAT('Owner ', o.seq), '', '2024-01-01'
+       FROM seq_1_to_${owners} o`,
+    `INSERT INTO members (library_id, person_id, role)
+       SELECT '${libraryId}', ${id(3, 'o.seq')}, 'author' FROM seq_1_to_${owners} o`,
+    `INSERT INTO documents (id, library_id, number, owner_id, co_author_ids, approver_ids, created_at)
+       SELECT ${id(1, 'd.seq')}, '${libraryId}', CONCAT('SC-', LPAD(d.seq, 6, '0')), ${owner('d.seq')}, '[]', '[]', ${moment('0')}
+       FROM seq_1_to_${documents} d`,
+    `INSERT INTO versions (id, document_id, sequence, era, major, minor, numbering, state, standing, author_id, at, comment,
+         origin_kind, sha256, size, file_name, media_type, words, fields, in_force_from, superseded_at)
+       SELECT ${versionId('v.seq')}, ${id(1, 'd.seq')}, v.seq, 1, v.seq DIV 3, v.seq MOD 3, 'stepped',
+         IF(v.seq MOD 3 = 0, 'published', 'draft'),
+         IF(v.seq MOD 3 > 0, NULL, IF(v.seq = ${lastMajor}, 'inForce', 'superseded')),
+         ${owner('d.seq + v.seq')}, ${moment('v.seq')},
+         CONCAT('Change ', v.seq, ' after the inspection of span ', d.seq MOD 977), IF(v.seq = 1, 'upload', 'checkIn'),
+         '${hash}', 20000, CONCAT('document ', d.seq, '.docx'), 'application/test', 300,
+         CONCAT('{"title":"Inspection of tower ', d.seq, '","type":"procedure","subject":["Line ', d.seq MOD 40, '"]}'),
+         IF(v.seq MOD 3 = 0, ${moment('v.seq')}, NULL),
+         IF(v.seq MOD 3 = 0 AND v.seq < ${lastMajor}, ${moment('v.seq + 3')}, NULL)
+       FROM seq_1_to_${documents} d JOIN seq_1_to_${versions} v`,
+    `INSERT INTO heads (document_id, library_id, latest_id, in_force_id, present_era, highest_major, highest_minor,
+         last_sequence, bytes_kept)
+       SELECT ${id(1, 'd.seq')}, '${libraryId}', ${versionId(String(versions))}, ${versionId(String(lastMajor))}, 1,
+         ${Math.floor(versions / 3)}, ${versions % 3}, ${versions}, ${versions * 20_000}
+       FROM seq_1_to_${documents} d`,
+    `UPDATE library_usage SET bytes = ${documents * versions * 20_000} WHERE library_id = '${libraryId}'`,
+  ])
+    await db.query(statement);
+  await db.query('ANALYZE TABLE documents, versions, heads, people, members');
+  await db.end();
+}
