@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { expectAccessible, openAs } from './support.ts';
+import { apiAs, documentFor, expectAccessible, libraryFor, openAs } from './support.ts';
 
 const first = 'long enough once';
 const second = 'long enough twice';
@@ -130,6 +130,48 @@ test('an account is closed: what its holder answers for is shown and handed over
     true,
   );
   for (const each of [context, admin.context(), successor.context()]) await each.close();
+});
+
+test('much to hand over says how far it is, and goes on when the page is left', async ({
+  browser,
+  playwright,
+  baseURL,
+}) => {
+  const admin = await openAs(browser, 'admin', '/people');
+  const mover = { account: 'mover', name: 'M. Over', password: first, systemAdministrator: false };
+  expect((await admin.request.post('/api/v1/people', { data: mover })).status()).toBe(201);
+  const library = await libraryFor(admin.request, 'MV', {});
+  const members = ['mover', 'author2'].map((account) => ({ account, roles: ['author', 'controller'] }));
+  await admin.request.put(`/api/v1/libraries/${library}/members`, { data: members });
+  const context = await browser.newContext();
+  await context.request.post('/api/v1/session', { data: { account: 'mover', password: first } });
+  for (let at = 0; at < 150; at += 1)
+    await documentFor(context.request, library, `Moved ${at}`, `moved ${at}`, 'minor');
+
+  await admin.getByRole('tab', { name: 'Accounts' }).click();
+  await admin.getByLabel('Find an account').fill('mover');
+  await admin.getByRole('button', { name: 'Close the account of M. Over' }).click();
+  const closing = admin.getByRole('region', { name: 'Consequences' });
+  await closing.getByLabel('Who takes over').fill('author2');
+  await admin.getByTitle(/· author2$/).click();
+  await expect(closing).toContainText('M. Over owns 150 documents');
+  await closing.getByRole('button', { name: /^Close the account, hand over to/ }).click();
+  await expect(admin.getByText('It goes on when you leave this page.')).toBeVisible();
+  await expectAccessible(admin);
+  await admin.goto('/desk');
+  const successor = await apiAs(playwright, 'author2', baseURL ?? '');
+  const owned = async (): Promise<number> => {
+    const list = await successor.get(`/api/v1/libraries/${library}/documents?owner=author2&limit=1`);
+    return ((await list.json()) as { total: number }).total;
+  };
+  await expect.poll(owned, { timeout: 30_000 }).toBe(150);
+  await admin.goto('/people');
+  await admin.getByRole('tab', { name: 'Accounts' }).click();
+  await admin.getByLabel('Find an account').fill('mover');
+  await admin.getByRole('button', { name: 'What M. Over has left' }).click();
+  await expect(closing).toContainText('M. Over answers for nothing any more.');
+  for (const each of [context, admin.context()]) await each.close();
+  await successor.dispose();
 });
 
 test('single sign-on: mapped by the administrator, an account made from the claims, refusals told on the page', async ({
