@@ -22,7 +22,12 @@ export const Merge = z.object({
       present: z.array(z.string()),
       mine: z.array(z.string()),
       merged: z.array(z.string()).nullable(),
-      mineStays: z.string().optional(),
+      /** Parts of each file that hold the pictures of a region, where it has any. */
+      pictures: z
+        .object({ base: z.array(z.string()), present: z.array(z.string()), mine: z.array(z.string()) })
+        .optional(),
+      /** The sides of a conflict have the same words, formatted differently. */
+      formattingOnly: z.boolean().optional(),
     }),
   ),
   conflicts: z.number(),

@@ -86,6 +86,7 @@ const byPerson = z.object({ id: Account });
 const byVersion = z.object({ id: Id, v: VersionName });
 const byPosition = z.object({ id: Id, position: z.coerce.number().int().min(1).max(1_000_000) });
 const byPicture = byVersion.extend({ part: z.string().max(300) });
+const byDeskPicture = byId.extend({ part: z.string().max(300) });
 
 /** Every route, by the name of what it does. */
 export const routes = {
@@ -774,6 +775,12 @@ export const routes = {
     summary: 'Throw it away',
     params: byId,
     status: 204,
+  }),
+  deskFilePicture: route({
+    method: 'get',
+    path: '/desk/files/{id}/pictures/{part}',
+    summary: 'A picture inside a file on my Desk',
+    params: byDeskPicture,
   }),
   mergeDeskFile: route({
     method: 'get',

@@ -3,7 +3,8 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { strToU8, unzipSync, zipSync } from 'fflate';
-import { readDocx, openDocx, verifyParts } from './docx/readDocx.ts';
+import { openDocx, verifyParts } from './docx/package.ts';
+import { readDocx } from './docx/readDocx.ts';
 import { isRefusal } from '../document/refusal.ts';
 import { carriesMark, readMark, type VersionMark, withoutMark, writeMark } from './mark.ts';
 

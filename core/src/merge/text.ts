@@ -12,8 +12,10 @@ export interface MergeRegion {
   mine: string[];
   /** What the region becomes unless somebody chooses; null where that must be chosen. */
   merged: string[] | null;
-  /** Why mine cannot be taken over, where it cannot. */
-  mineStays?: string;
+  /** Parts that hold the pictures of each side, where there are any. */
+  pictures?: Record<'base' | 'present' | 'mine', string[]>;
+  /** The sides of a conflict have the same words, formatted differently. */
+  formattingOnly?: boolean;
 }
 
 /** What may be chosen for a region: one side, both one after the other, or what it was. */

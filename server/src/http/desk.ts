@@ -13,8 +13,9 @@ import { readDesk } from '../reads/desk.ts';
 import { readDeskContent, readDeskFile, readDeskSave } from '../reads/deskFiles.ts';
 import { readMerge } from '../reads/merge.ts';
 import { listNotices } from '../reads/notices.ts';
+import { readDeskPicture } from '../reads/reading.ts';
 import type { ContractRouter } from './router.ts';
-import { sendContent } from './sendContent.ts';
+import { sendContent, sendPicture } from './sendContent.ts';
 
 /** A person's Desk: files of their own, notices, and what happens meanwhile. */
 export function deskRoutes(router: ContractRouter): void {
@@ -38,6 +39,9 @@ export function deskRoutes(router: ContractRouter): void {
   router.on(routes.saveDeskFile, async ({ asker, params, file }) => {
     const { fileName } = await readDeskContent(asker, params.id);
     return performSaveDeskFile(asker, params.id, await file(fileName));
+  });
+  router.on(routes.deskFilePicture, async ({ asker, params, res }) => {
+    sendPicture(res, await readDeskPicture(asker, params.id, params.part));
   });
   router.on(routes.removeDeskFile, ({ asker, params }) => performRemoveDeskFile(asker, params.id));
   router.on(routes.mergeDeskFile, ({ asker, params, query }) => readMerge(asker, params.id, query.document));

@@ -5,6 +5,7 @@ import { pipeline } from 'node:stream/promises';
 import { contentTag } from '../access/preconditions.ts';
 import { readChunks, readContent, sha256 } from '../content/contents.ts';
 import type { Context } from '../context.ts';
+import type { Picture } from '../reads/reading.ts';
 
 type Sent = Pick<ContentFacts, 'sha256' | 'size' | 'fileName' | 'mediaType'>;
 
@@ -24,6 +25,12 @@ const headersOf = (content: Sent, hash: string): Record<string, string> => ({
   'Repr-Digest': `sha-256=:${Buffer.from(hash, 'hex').toString('base64')}:`,
   'Cache-Control': 'private, no-cache',
 });
+
+/** Sends a picture out of a file. */
+export function sendPicture(res: Response, { mediaType, bytes }: Picture): void {
+  const headers = { 'Content-Type': mediaType, 'Cache-Control': 'private, no-cache' };
+  res.status(200).set(headers).send(Buffer.from(bytes));
+}
 
 /** Sends a content. */
 export async function sendContent(

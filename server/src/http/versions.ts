@@ -8,7 +8,7 @@ import { compareVersions, readPicture, readReading } from '../reads/reading.ts';
 import { listVersions, type Place, readVersion, readVersionContent } from '../reads/versions.ts';
 import { Refused } from '../refused.ts';
 import type { ContractRouter } from './router.ts';
-import { sendContent } from './sendContent.ts';
+import { sendContent, sendPicture } from './sendContent.ts';
 
 /** A moment that was asked for; null where none was. */
 export const momentOf = (instant: string | undefined): Date | null =>
@@ -33,9 +33,7 @@ export function versionRoutes(router: ContractRouter): void {
   );
   router.on(routes.versionPicture, async ({ asker, params, res }) => {
     const of = { documentId: params.id, version: params.v };
-    const { mediaType, bytes } = await readPicture(asker, of, params.part);
-    const headers = { 'Content-Type': mediaType, 'Cache-Control': 'private, no-cache' };
-    res.status(200).set(headers).send(Buffer.from(bytes));
+    sendPicture(res, await readPicture(asker, of, params.part));
   });
   router.on(routes.compareVersions, async ({ asker, params, query, req }) => {
     if (!req.accepts('application/json')) {

@@ -1,10 +1,11 @@
 import type * as contract from '@polychron/contract';
-import { partOfReading, readerOf, refuse, type Version } from '@polychron/core';
+import { type ContentFacts, partOfReading, readerOf, refuse, type Version } from '@polychron/core';
 import { accessDocument, findVersion, requireContent } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { readContent } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
+import { readDeskContent } from './deskFiles.ts';
 import { type Page, readNumberCursor } from '../store/cursors.ts';
 import type { ComparedContent } from '../workers/readers.ts';
 
@@ -37,21 +38,40 @@ const pictureTypes: Record<string, string> = {
   webp: 'image/webp',
 };
 
+/** A picture that can be shown. */
+export interface Picture {
+  mediaType: string;
+  bytes: Uint8Array;
+}
+
 /** A picture inside a version's file, by its part's name. */
 export async function readPicture(
   asker: Asker,
   of: { documentId: string; version: string },
   part: string,
-): Promise<{ mediaType: string; bytes: Uint8Array }> {
-  const version = await versionWithContent(asker, of.documentId, of.version);
+): Promise<Picture> {
+  const { content } = await versionWithContent(asker, of.documentId, of.version);
+  return pictureIn(asker.context, content, part);
+}
+
+/** A picture inside a file of the caller's own. @throws Refused `file-not-found`, `picture-not-found` */
+export async function readDeskPicture(asker: Asker, id: string, part: string): Promise<Picture> {
+  return pictureIn(asker.context, await readDeskContent(asker, id), part);
+}
+
+async function pictureIn(
+  context: Context,
+  content: Pick<ContentFacts, 'sha256' | 'mediaType'>,
+  part: string,
+): Promise<Picture> {
   const mediaType = pictureTypes[/\.([a-z]+)$/i.exec(part)?.[1]?.toLowerCase() ?? ''];
-  const { readers } = asker.context;
-  const { sha256 } = version.content;
-  const isPackage = readerOf(version.content.mediaType) === 'docx';
+  const isPackage = readerOf(content.mediaType) === 'docx';
   const bytes =
-    mediaType && isPackage ? await readers.picture(await readContent(asker.context, sha256), part) : null;
+    mediaType && isPackage
+      ? await context.readers.picture(await readContent(context, content.sha256), part)
+      : null;
   if (bytes && mediaType) return { mediaType, bytes };
-  const reason = 'The version has no such picture, or none that can be shown.';
+  const reason = 'The file has no such picture, or none that can be shown.';
   throw new Refused(refuse('notFound', 'picture-not-found', reason));
 }
 

@@ -115,7 +115,9 @@ function merge({ reader, base, present, mine, choices }: Extract<Task, { kind: '
   if (reader === 'docx') {
     const plan = planDocx(base, present, mine);
     if (isRefusal(plan)) return plan;
-    return choices ? { bytes: buildDocx(plan, choices) } : { regions: plan.regions };
+    if (!choices) return { regions: plan.regions };
+    const bytes = buildDocx(plan, choices);
+    return bytes && isRefusal(bytes) ? bytes : { bytes };
   }
   const [a, b, c] = [base, present, mine].map((bytes) => new TextDecoder().decode(bytes)) as [
     string,

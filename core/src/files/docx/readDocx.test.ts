@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { strToU8, zipSync } from 'fflate';
 import { isRefusal } from '../../document/refusal.ts';
-import { openDocx, readDocx, verifyParts } from './readDocx.ts';
+import { openDocx, verifyParts } from './package.ts';
+import { readDocx } from './readDocx.ts';
 import { listZip } from '../zip/readZip.ts';
 import {
   type Block,

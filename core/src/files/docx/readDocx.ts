@@ -1,4 +1,4 @@
-import { isRefusal, type Refusal, refuse } from '../../document/refusal.ts';
+import { isRefusal, type Refusal } from '../../document/refusal.ts';
 import {
   type Block,
   boundReading,
@@ -10,85 +10,10 @@ import {
   sameStyle,
   type TextBlock,
 } from '../reading.ts';
-import { child, descendants, type Element, elements, parseXml, text } from '../xml/xml.ts';
-import { listZip, readEntry, type ZipEntry } from '../zip/readZip.ts';
+import { child, descendants, type Element, elements, text } from '../xml/xml.ts';
+import { type DocxPackage, openDocx, type Relation } from './package.ts';
 import { type ListCounter, type NumberingPart, readNumbering } from './lists.ts';
 import { onOff, readStyles, type StyleSheet } from './styles.ts';
-
-/** A word-processing package opened for reading. */
-export interface DocxPackage {
-  /** The bytes of a part, by its name without a leading slash; a refusal when it is missing or damaged. */
-  part(name: string): Uint8Array | Refusal;
-  names: string[];
-}
-
-/**
- * Opens a .docx and checks every part of it: all entries unfold within bounds with their right checksum.
- * @returns the package, or a refusal with code `unreadable-file`, `unfolds-too-large` or `not-a-docx`
- */
-export function openDocx(bytes: Uint8Array): DocxPackage | Refusal {
-  if (bytes.length === 0)
-    return refuse('invalid', 'empty-file', 'The file is empty. Choose a file with content.');
-  if (bytes[0] !== 0x50 || bytes[1] !== 0x4b) {
-    return refuse(
-      'invalid',
-      'not-a-docx',
-      'The file is named .docx but is not one. Give it its right ending, or save it as .docx.',
-    );
-  }
-  const list = listZip(bytes);
-  if (isRefusal(list)) return list;
-  const entries = new Map<string, ZipEntry>(list.map((entry) => [entry.name, entry]));
-  if (!entries.has('[Content_Types].xml') || !entries.has('word/document.xml')) {
-    return refuse(
-      'invalid',
-      'not-a-docx',
-      'The file is a zip archive but not a .docx: its main part is missing. Save it as .docx.',
-    );
-  }
-  return {
-    names: list.map((entry) => entry.name),
-    part(name) {
-      const entry = entries.get(name);
-      if (!entry) return refuse('notFound', 'part-not-found', `The file has no part ${name}.`);
-      return readEntry(bytes, entry);
-    },
-  };
-}
-
-/** Unfolds every part once, so that damage anywhere is found at check-in and not years later. */
-export function verifyParts(pack: DocxPackage): Refusal | null {
-  for (const name of pack.names) {
-    const part = pack.part(name);
-    if (isRefusal(part)) return part;
-    if (/\.(xml|rels)$/i.test(name)) {
-      const parsed = parsePart(name, part);
-      if (isRefusal(parsed)) return parsed;
-    }
-  }
-  return null;
-}
-
-/** Most bytes of XML in one part: some ten thousand pages of text. More would fill the memory as a tree. */
-const mostXmlBytes = 32 << 20;
-
-function parsePart(name: string, bytes: Uint8Array): Element | Refusal {
-  if (bytes.length > mostXmlBytes) {
-    return refuse(
-      'invalid',
-      'unfolds-too-large',
-      `${name} in the file holds more text than a document may. It is not taken in.`,
-      { part: name },
-    );
-  }
-  return parseXml(new TextDecoder().decode(bytes), name);
-}
-
-interface Relation {
-  type: string;
-  target: string;
-  external: boolean;
-}
 
 /** What the walk over the body carries along. */
 interface Walk {
@@ -105,71 +30,105 @@ interface Walk {
 export function readDocx(bytes: Uint8Array): Reading | Refusal {
   const pack = openDocx(bytes);
   if (isRefusal(pack)) return pack;
-  const refusals: Refusal[] = [];
-  const xml = (name: string): Element | undefined => {
-    if (!pack.names.includes(name)) return undefined;
-    const bytesOfPart = pack.part(name);
-    const parsed = isRefusal(bytesOfPart) ? bytesOfPart : parsePart(name, bytesOfPart);
-    if (!isRefusal(parsed)) return parsed;
-    refusals.push(parsed);
-    return undefined;
-  };
-  const styles = readStyles(xml('word/styles.xml'));
-  const numbering: NumberingPart = readNumbering(xml('word/numbering.xml'));
-  const walkFor = (part: string, noteNumbers: Map<string, number>): Walk => ({
-    styles,
-    lists: numbering.counter(),
-    noteNumbers,
-    relations: readRelations(xml(`word/_rels/${part}.rels`)),
-  });
-
-  const main = xml('word/document.xml');
-  const body = child(main, 'w:body');
-  const walk = walkFor('document.xml', new Map());
-  const blocks = body ? readBlocks(body, walk) : [];
-
-  const margins: Margin[] = [];
-  const sections = body ? descendants(body, 'w:sectPr') : [];
-  sections.forEach((section, index) => {
-    for (const reference of elements(section)) {
-      const kind = marginKinds[reference.name] ?? null;
-      const target = walk.relations.get(reference.attributes['r:id'] ?? '')?.target;
-      const root = kind && target ? xml(`word/${target}`) : undefined;
-      if (!kind || !target || !root) continue;
-      const pages = reference.attributes['w:type'];
-      margins.push({
-        kind,
-        section: index + 1,
-        pages: pages === 'first' || pages === 'even' ? pages : 'default',
-        blocks: readBlocks(root, walkFor(target, new Map())),
-      });
-    }
-  });
-
-  const notes: Note[] = [];
-  for (const kind of ['footnote', 'endnote'] as const) {
-    const root = xml(`word/${kind}s.xml`);
-    const noteWalk = walkFor(`${kind}s.xml`, new Map());
-    for (const note of elements(root, `w:${kind}`)) {
-      const number = walk.noteNumbers.get(`${kind}:${note.attributes['w:id'] ?? ''}`);
-      if (number !== undefined) notes.push({ number, kind, blocks: readBlocks(note, noteWalk) });
-    }
-  }
-  notes.sort((a, b) => a.number - b.number);
-  return refusals[0] ?? boundReading({ format: 'docx', blocks, margins, notes });
+  return new DocxReader(pack).read();
 }
 
-function readRelations(root: Element | undefined): Map<string, Relation> {
-  return new Map(
-    elements(root, 'Relationship').map(({ attributes }) => [
-      attributes['Id'] ?? '',
-      {
-        type: attributes['Type'] ?? '',
-        target: (attributes['Target'] ?? '').replace(/^\/word\//, ''),
-        external: attributes['TargetMode'] === 'External',
-      },
-    ]),
-  );
+/** Blocks of one element, and which notes their marks stand for. */
+export interface ElementReading {
+  blocks: Block[];
+  notes: { kind: 'footnote' | 'endnote'; id: string; number: number }[];
+}
+
+/** Reads elements of a package one by one, as if each stood alone: lists begin anew. */
+export function elementReader(pack: DocxPackage): (element: Element, part: string) => ElementReading {
+  const reader = new DocxReader(pack);
+  return (element, part) => reader.readElement(element, part);
+}
+
+/** Reads a package's stories into blocks. */
+class DocxReader {
+  private readonly refusals: Refusal[] = [];
+  private readonly styles: StyleSheet;
+  private readonly numbering: NumberingPart;
+
+  constructor(private readonly pack: DocxPackage) {
+    this.styles = readStyles(this.related('styles'));
+    this.numbering = readNumbering(this.related('numbering'));
+  }
+
+  read(): Reading | Refusal {
+    const { pack } = this;
+    const body = child(this.xml(pack.main), 'w:body');
+    const walk = this.walkFor(pack.main);
+    const blocks = body ? readBlocks(body, walk) : [];
+    const margins = (body ? descendants(body, 'w:sectPr') : []).flatMap((section, index) =>
+      this.marginsOf(section, index + 1),
+    );
+    const notes = this.notesOf(walk.noteNumbers);
+    return this.refusals[0] ?? boundReading({ format: 'docx', blocks, margins, notes });
+  }
+
+  readElement(element: Element, part: string): ElementReading {
+    const walk = this.walkFor(part);
+    const blocks = readBlocks({ name: '', attributes: {}, children: [element] }, walk);
+    const notes = [...walk.noteNumbers].map(([key, number]) => {
+      const [kind, id = ''] = key.split(':');
+      return { kind: kind === 'endnote' ? ('endnote' as const) : ('footnote' as const), id, number };
+    });
+    return { blocks, notes };
+  }
+
+  private marginsOf(section: Element, number: number): Margin[] {
+    const relations = this.pack.relations(this.pack.main);
+    return elements(section).flatMap((reference) => {
+      const kind = marginKinds[reference.name] ?? null;
+      const target = relations.get(reference.attributes['r:id'] ?? '')?.target;
+      const root = kind && target ? this.xml(target) : undefined;
+      if (!kind || !target || !root) return [];
+      const pages = reference.attributes['w:type'];
+      const blocks = readBlocks(root, this.walkFor(target));
+      return [
+        { kind, section: number, pages: pages === 'first' || pages === 'even' ? pages : 'default', blocks },
+      ];
+    });
+  }
+
+  private notesOf(numbers: ReadonlyMap<string, number>): Note[] {
+    const notes: Note[] = [];
+    for (const kind of ['footnote', 'endnote'] as const) {
+      const part = this.pack.related(`${kind}s`);
+      if (part === undefined) continue;
+      const walk = this.walkFor(part);
+      for (const note of elements(this.xml(part), `w:${kind}`)) {
+        const number = numbers.get(`${kind}:${note.attributes['w:id'] ?? ''}`);
+        if (number !== undefined) notes.push({ number, kind, blocks: readBlocks(note, walk) });
+      }
+    }
+    return notes.sort((a, b) => a.number - b.number);
+  }
+
+  private related(type: string): Element | undefined {
+    const part = this.pack.related(type);
+    return part === undefined ? undefined : this.xml(part);
+  }
+
+  private xml(name: string): Element | undefined {
+    const parsed = this.pack.xml(name);
+    if (!parsed) return undefined;
+    if (!isRefusal(parsed)) return parsed.root;
+    this.refusals.push(parsed);
+    return undefined;
+  }
+
+  private walkFor(part: string): Walk {
+    const { styles, numbering } = this;
+    return {
+      styles,
+      lists: numbering.counter(),
+      noteNumbers: new Map(),
+      relations: this.pack.relations(part),
+    };
+  }
 }
 
 function readBlocks(parent: Element, walk: Walk): Block[] {
@@ -362,7 +321,7 @@ class RunReader {
     this.push({
       text: '',
       image: {
-        part: `word/${relation.target}`,
+        part: relation.target,
         alt: descendants(drawing, 'wp:docPr')[0]?.attributes['descr'] ?? '',
         width: pixels(extent?.attributes['cx']),
         height: pixels(extent?.attributes['cy']),

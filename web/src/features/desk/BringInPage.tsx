@@ -5,7 +5,7 @@ import { App, Button, Input } from 'antd';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
-import { call, ProblemError } from '../../ui/api.ts';
+import { addressOf, call, ProblemError } from '../../ui/api.ts';
 import { deskFileQuery, documentQuery, mergeQuery, refreshDocument } from '../../parts/queries.ts';
 import { Question } from '../../parts/checkIn/Question.tsx';
 import { madeWords, useCheckInFlow, waysOf } from '../../parts/checkIn/useCheckInFlow.ts';
@@ -155,6 +155,7 @@ function Choosing({
       {merge.why && <p className="muted">{merge.why}</p>}
       {happened && !asIs && (
         <Regions
+          file={file}
           merge={merge}
           choices={choices}
           onChoose={(index, choice) => setChoices({ ...choices, [index]: choice })}
@@ -188,16 +189,32 @@ const choiceWords: [MergeChoice, string][] = [
   ['base', 'Old text'],
 ];
 
+/** Pictures of one side of a region. */
+function Pictures({ parts = [], of }: { parts: string[] | undefined; of: (part: string) => string }) {
+  return parts.map((part) => <img key={part} className="merge-picture" src={of(part)} alt="" />);
+}
+
 function Regions({
+  file,
   merge,
   choices,
   onChoose,
 }: {
+  file: DeskFile;
   merge: Merge;
   choices: Choices;
   onChoose: (index: number, choice: MergeChoice) => void;
 }) {
   const unit = merge.format === 'docx' ? 'paragraph' : 'line';
+  const ofVersion =
+    (v: string) =>
+    (part: string): string =>
+      addressOf(routes.versionPicture, { params: { id: merge.document.id, v, part } });
+  const pictureOf = {
+    base: ofVersion(merge.base),
+    present: ofVersion(merge.latest),
+    mine: (part: string): string => addressOf(routes.deskFilePicture, { params: { id: file.id, part } }),
+  };
   return (
     <div className="merge" role="region" aria-label="What changed on both sides">
       <div className="merge-row merge-head">
@@ -210,13 +227,16 @@ function Regions({
         <span>Your copy</span>
       </div>
       {merge.regions.map((region, index) => {
-        if (region.kind === 'same')
-          return (
+        if (region.kind === 'same') {
+          const count = sameFrom(merge.regions, index);
+          return count === 0 ? null : (
             <p key={index} className="merge-same">
-              {region.base.length} {unit}
-              {region.base.length === 1 ? '' : 's'} the same
+              {count} {unit}
+              {count === 1 ? '' : 's'} the same
             </p>
           );
+        }
+        if (isUnseen(region)) return null;
         const base = region.base.join(merge.format === 'docx' ? '\n' : '');
         const side = (pieces: string[]): string => pieces.join(merge.format === 'docx' ? '\n' : '');
         const choice = choices[index];
@@ -228,12 +248,17 @@ function Regions({
             aria-label={`${words[region.kind]}${waits ? '; needs your choice' : ''}`}
           >
             <div className="merge-row">
-              <div className="merge-side">{base || <em>nothing</em>}</div>
+              <div className="merge-side">
+                {base || <em>nothing</em>}
+                <Pictures parts={region.pictures?.base} of={pictureOf.base} />
+              </div>
               <div className={taken(region, choice, 'present') ? 'merge-side merge-taken' : 'merge-side'}>
                 <Changed base={base} text={side(region.present)} />
+                <Pictures parts={region.pictures?.present} of={pictureOf.present} />
               </div>
               <div className={taken(region, choice, 'mine') ? 'merge-side merge-taken' : 'merge-side'}>
                 <Changed base={base} text={side(region.mine)} />
+                <Pictures parts={region.pictures?.mine} of={pictureOf.mine} />
               </div>
             </div>
             {region.kind === 'words' && choice === undefined && region.merged && (
@@ -254,7 +279,9 @@ function Regions({
                     {label}
                   </button>
                 ))}
-              {region.mineStays && <span className="muted">{region.mineStays}</span>}
+              {region.formattingOnly && (
+                <span className="muted">The words are the same; they are formatted differently.</span>
+              )}
             </div>
           </section>
         );
@@ -263,18 +290,29 @@ function Regions({
   );
 }
 
+type Region = Merge['regions'][number];
+
+/** A change nobody sees, such as a mark that moved: there is nothing to look at. */
+const isUnseen = ({ kind, base, present, mine, pictures }: Region): boolean =>
+  kind !== 'conflict' && !pictures && base.length + present.length + mine.length === 0;
+
+/** How much is the same from a region on, told once where several such follow each other. */
+function sameFrom(regions: readonly Region[], index: number): number {
+  const isPlain = (region: Region | undefined): boolean =>
+    region !== undefined && (region.kind === 'same' || isUnseen(region));
+  if (isPlain(regions[index - 1])) return 0;
+  let count = 0;
+  for (let at = index; isPlain(regions[at]); at += 1) count += regions[at]?.base.length ?? 0;
+  return count;
+}
+
 /** Where one side left it as it was, that side is no choice of its own. */
-function offered(region: Merge['regions'][number], choice: MergeChoice): boolean {
-  if (region.mineStays) return choice === 'present' || choice === 'base';
+function offered(region: Region, choice: MergeChoice): boolean {
   if (region.kind === 'present' || region.kind === 'mine') return choice === region.kind || choice === 'base';
   return true;
 }
 
-function taken(
-  { kind }: Merge['regions'][number],
-  choice: MergeChoice | undefined,
-  side: 'present' | 'mine',
-): boolean {
+function taken({ kind }: Region, choice: MergeChoice | undefined, side: 'present' | 'mine'): boolean {
   if (choice === undefined) return kind === side || kind === 'both' || kind === 'words';
   return choice === side || choice === 'both';
 }
