@@ -2,7 +2,17 @@ import { randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { type APIRequestContext, expect, type Page, test } from '@playwright/test';
 import { strToU8, unzipSync, zipSync } from 'fflate';
-import { apiAs, dropFiles, expectAccessible, file, libraryFor, openAs, pandocFile, row } from './support.ts';
+import {
+  apiAs,
+  dropFiles,
+  expectAccessible,
+  file,
+  libraryFor,
+  openAs,
+  pandocFile,
+  png,
+  row,
+} from './support.ts';
 
 let admin: APIRequestContext;
 let author: APIRequestContext;
@@ -219,6 +229,83 @@ test('worked example 5 with two people at once: 8, then 8.1 not checked in, give
     reader.getByRole('table', { name: 'Versions', exact: true }).getByRole('row').first(),
   ).toContainText('9.0');
   await Promise.all([holder, approver, reader].map((page) => page.context().close()));
+});
+
+test('a text is written as its file was: encoding and line ends; a sign the encoding lacks is refused, or all of it goes to UTF-8', async ({
+  browser,
+}) => {
+  const library = await libraryFor(admin, 'LATIN', {});
+  const latin = (text: string): Buffer => Buffer.from(text, 'latin1');
+  const id = await documentOf(library, 'Stützen', 'stuetzen.txt', latin('Stütze 6\r\nÖffnen\r\n'));
+  const page = await openAs(browser, 'author', `/LATIN/documents/${id}`);
+  await expect(page.getByText('The file is written in Windows-1252.')).toBeVisible();
+  await page.goto(`/LATIN/documents/${id}/edit`);
+  await page.getByRole('button', { name: 'Check out 0.1 to edit it' }).click();
+  await expect(state(page)).toContainText('Saved');
+  const kept = async (): Promise<Buffer> =>
+    (await author.get(`/api/v1/documents/${id}/checkout/content`)).body();
+  await type(page, 'Stütze 6', ' prüfen');
+  await expect.poll(kept).toEqual(latin('Stütze 6 prüfen\r\nÖffnen\r\n'));
+  await type(page, 'Öffnen', ' →');
+  await expect(page.getByRole('alert')).toContainText('written in Windows-1252, which has no →');
+  await expect(state(page)).toContainText('Not saved');
+  await expectAccessible(page);
+  await page.keyboard.press('Backspace');
+  await page.keyboard.type('ß');
+  await expect.poll(kept).toEqual(latin('Stütze 6 prüfen\r\nÖffnen ß\r\n'));
+  await type(page, 'Öffnen', ' →');
+  await page.getByRole('button', { name: 'Write it in UTF-8' }).click();
+  await expect.poll(kept).toEqual(Buffer.from('Stütze 6 prüfen\r\nÖffnen ß →\r\n', 'utf8'));
+  await expect(page.getByRole('button', { name: 'Write it in UTF-8' })).toHaveCount(0);
+  await page.context().close();
+});
+
+test('bringing in a .docx shows the pictures of both sides; either, both or the old one can be chosen', async ({
+  browser,
+}) => {
+  const library = await libraryFor(admin, 'PICS', { custody: 'optional' });
+  const drawing = (name: string, colour: number): string => file(name, png(60, 40, colour));
+  const page = (words: string, shown: string): string =>
+    pandocFile('mast.docx', `${words}\n\n![](${shown})\n\nEvery tower is called.\n`);
+  const read = (path: string): Buffer => readFileSync(path);
+  const id = await documentOf(
+    library,
+    'Masts',
+    'mast.docx',
+    read(page('Opened slowly.', drawing('a.png', 0xc0))),
+  );
+  const copy = await author.post(`/api/v1/documents/${id}/versions/0.1/loose-copy`);
+  const { id: mine } = (await copy.json()) as { id: string };
+  const put = await author.put(`/api/v1/desk/files/${mine}/content`, {
+    data: read(page('Opened slowly.', drawing('c.png', 0x20))),
+    headers: { 'Content-Disposition': 'attachment; filename="mast.docx"' },
+  });
+  expect(put.ok()).toBe(true);
+  const now = await author.post(`/api/v1/documents/${id}/versions`, {
+    multipart: {
+      basedOn: '0.1',
+      comment: 'Another mast',
+      level: 'minor',
+      file: {
+        name: 'mast.docx',
+        mimeType: 'application/octet-stream',
+        buffer: read(page('Opened at walking pace.', drawing('b.png', 0x70))),
+      },
+    },
+  });
+  expect(now.status()).toBe(201);
+  const desk = await openAs(browser, 'author', `/desk/files/${mine}/bring-in`);
+  const conflict = desk.getByRole('region', { name: 'Both changed it; needs your choice' });
+  await expect(conflict.locator('img')).toHaveCount(3);
+  for (const shown of await conflict.locator('img').all())
+    await expect.poll(() => shown.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBe(60);
+  await expectAccessible(desk);
+  await conflict.getByRole('button', { name: 'Both', exact: true }).click();
+  await desk.getByLabel('Check-in comment').fill('Both masts');
+  await desk.getByRole('button', { name: /^Check in as 0\.3/ }).click();
+  await expect(desk).toHaveURL(/versions\/0\.3/);
+  await expect(desk.locator('.sheet img')).toHaveCount(2);
+  await desk.context().close();
 });
 
 test('a lost connection loses no keystroke: kept in the browser, sent on return, also after the page was closed', async ({

@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
+import { crc32, deflateSync } from 'node:zlib';
 import { AxeBuilder } from '@axe-core/playwright';
 import {
   expect,
@@ -70,6 +71,26 @@ export function file(name: string, content: string | Buffer): string {
   const path = join(folder, name);
   writeFileSync(path, content);
   return path;
+}
+
+/** A picture of one shade of grey, 0 to 255 (PNG 1.2, chapters 3 to 5). */
+export function png(width: number, height: number, shade: number): Buffer {
+  const chunk = (type: string, data: Buffer): Buffer => {
+    const [length, sum] = [Buffer.alloc(4), Buffer.alloc(4)];
+    const body = Buffer.concat([Buffer.from(type, 'latin1'), data]);
+    length.writeUInt32BE(data.length);
+    sum.writeUInt32BE(crc32(body));
+    return Buffer.concat([length, body, sum]);
+  };
+  const head = Buffer.from([0, 0, 0, 0, 0, 0, 0, 0, 8, 0, 0, 0, 0]);
+  head.writeUInt32BE(width, 0);
+  head.writeUInt32BE(height, 4);
+  const rows = Buffer.concat(
+    Array.from({ length: height }, () => Buffer.from([0, ...Array.from({ length: width }, () => shade)])),
+  );
+  const signature = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
+  const parts = [chunk('IHDR', head), chunk('IDAT', deflateSync(rows)), chunk('IEND', Buffer.alloc(0))];
+  return Buffer.concat([signature, ...parts]);
 }
 
 /** Drops a file on a place of the page, as a person drags one in. */

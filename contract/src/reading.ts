@@ -1,5 +1,10 @@
 import { z } from 'zod';
-import type { ComparedBlock, ComparedRun, Reading as CoreReading } from '@polychron/core';
+import {
+  type ComparedBlock,
+  type ComparedRun,
+  encodings,
+  type Reading as CoreReading,
+} from '@polychron/core';
 import { VersionName } from './common.ts';
 
 /** Which two versions are compared. */
@@ -55,6 +60,8 @@ export const ReadingQuery = z.strictObject({
 /** A version read for showing in the page, or a part of it with the notes it refers to. */
 export const Reading = z.object({
   format: z.enum(['docx', 'text']),
+  /** Of a text: the encoding it is written in. */
+  encoding: z.enum(encodings).optional(),
   blocks: z.array(Block),
   margins: z.array(
     z.object({

@@ -11,6 +11,7 @@ import {
   textOfBlock,
   textOfBlocks,
 } from '../files/reading.ts';
+import { encodingNames } from '../files/text/encoding.ts';
 import { align, type Alignable } from './align.ts';
 import { type ComparedRun, compareWords } from './words.ts';
 
@@ -81,7 +82,7 @@ export interface Side {
  */
 export function compare(older: Side, newer: Side): Comparison {
   const list = new ChangeList();
-  const parts: ComparedPart[] = [comparedFields(older.fields, newer.fields, list)];
+  const parts: ComparedPart[] = [comparedFields(older, newer, list)];
   for (const key of marginKeys(older.reading, newer.reading)) {
     const [a, b] = [older, newer].map(({ reading }) =>
       reading.margins.find((margin) => marginKey(margin) === key),
@@ -143,13 +144,18 @@ const fieldNames: [keyof Fields, string][] = [
   ['reviewBy', 'Review date'],
 ];
 
-function comparedFields(older: Fields, newer: Fields, list: ChangeList): ComparedPart {
-  const blocks = fieldNames.flatMap(([key, label]): ComparedBlock[] => {
-    const [before, after] = [older, newer].map((fields) => [fields[key] ?? []].flat().join(', '));
-    if (before === after) return [];
-    return [
-      comparedText(paragraph(before ?? ''), paragraph(after ?? ''), { where: 'field', what: label }, list),
-    ];
+/** Fields, and the encoding of a text: what is told of a version beside what is written in it. */
+function comparedFields(older: Side, newer: Side, list: ChangeList): ComparedPart {
+  const areTexts = older.reading.encoding !== undefined && newer.reading.encoding !== undefined;
+  const told = ({ fields, reading: { encoding } }: Side): [string, string][] => [
+    ...fieldNames.map(([key, label]): [string, string] => [label, [fields[key] ?? []].flat().join(', ')]),
+    ['Encoding', areTexts && encoding ? encodingNames[encoding] : ''],
+  ];
+  const after = new Map(told(newer));
+  const blocks = told(older).flatMap(([what, was]): ComparedBlock[] => {
+    const now = after.get(what) ?? '';
+    if (was === now) return [];
+    return [comparedText(paragraph(was), paragraph(now), { where: 'field', what }, list)];
   });
   return { where: 'field', label: 'Fields', blocks };
 }

@@ -1,4 +1,5 @@
 import { refuse, type Refusal } from '../document/refusal.ts';
+import type { Encoding } from './text/encoding.ts';
 
 /** The one block model that files are read into: what the page shows, and what compare aligns. */
 
@@ -59,6 +60,8 @@ export interface Note {
 
 export interface Reading {
   format: 'docx' | 'text';
+  /** Of a text: the encoding it is written in. */
+  encoding?: Encoding;
   blocks: Block[];
   margins: Margin[];
   notes: Note[];

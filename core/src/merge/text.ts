@@ -25,12 +25,15 @@ export type MergeChoice = (typeof mergeChoices)[number];
 export type MergeChoices = Readonly<Record<number, MergeChoice>>;
 
 /** Lines with their endings; joined they are the text again. */
-export const linesOf = (text: string): string[] => text.match(/[^\n]*\n|[^\n]+$/g) ?? [];
+export const linesOf = (text: string): string[] => text.match(/[^\r\n]*(?:\r\n|\n|\r)|[^\r\n]+$/g) ?? [];
+
+/** A line as it is compared: how it ends makes no difference. */
+const said = (line: string): string => line.replace(/\r\n?$/, '\n');
 
 /** Merges two texts changed from one base by lines, and by words inside lines that both changed. */
 export function mergeText(base: string, present: string, mine: string): MergeRegion[] {
   const [a, b, c] = [linesOf(base), linesOf(present), linesOf(mine)];
-  return threeWay(a, b, c).map(({ kind, ...part }) => {
+  return threeWay(a.map(said), b.map(said), c.map(said)).map(({ kind, ...part }) => {
     const sides = {
       base: a.slice(part.base.start, part.base.end),
       present: b.slice(part.present.start, part.present.end),

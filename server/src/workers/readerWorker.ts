@@ -2,23 +2,23 @@ import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import {
   buildDocx,
+  buildText,
   compare,
   countWords,
-  decodeText,
   isRefusal,
-  linesOf,
   listZip,
   type MergeChoices,
-  mergeText,
   type MergeRegion,
   openDocx,
+  mostLines,
+  plainText,
   planDocx,
+  planText,
   readDocx,
   readEntry,
   readMark,
   readText,
   refuse,
-  resolve,
   textOfReading,
   type VersionMark,
   verifyParts,
@@ -81,7 +81,7 @@ const longestCounted = 64 << 20;
 /** Words of a file; null where it is taken in, but holds more than is read in a page. */
 function countIn(bytes: Uint8Array, reader: Reader): { words: number | null } | Refusal {
   if (reader === 'text') {
-    return { words: bytes.length > longestCounted ? null : countWords(decodeText(bytes)) };
+    return { words: bytes.length > longestCounted ? null : countWords(plainText(bytes)) };
   }
   const reading = readDocx(bytes);
   if (!isRefusal(reading)) return { words: countWords(textOfReading(reading)) };
@@ -119,19 +119,14 @@ function merge({ reader, base, present, mine, choices }: Extract<Task, { kind: '
     const bytes = buildDocx(plan, choices);
     return bytes && isRefusal(bytes) ? bytes : { bytes };
   }
-  const [a, b, c] = [base, present, mine].map((bytes) => new TextDecoder().decode(bytes)) as [
-    string,
-    string,
-    string,
-  ];
-  if ([a, b, c].some((text) => linesOf(text).length > maximumPieces))
+  if (mostLines([base, present, mine]) > maximumPieces)
     return refuse(
       'invalid',
       'too-complex',
       `A text of more than ${maximumPieces} lines is not merged in the page.`,
     );
-  const regions = mergeText(a, b, c);
-  if (!choices) return { regions };
-  const pieces = resolve(regions, choices);
-  return { bytes: pieces && new TextEncoder().encode(pieces.join('')) };
+  const plan = planText(base, present, mine);
+  if (!choices) return { regions: plan.regions };
+  const bytes = buildText(plan, choices);
+  return bytes && isRefusal(bytes) ? bytes : { bytes };
 }

@@ -189,6 +189,9 @@ const choiceWords: [MergeChoice, string][] = [
   ['base', 'Old text'],
 ];
 
+/** Stands for pictures where there are words alone. */
+const pictureWords = /\[(?:\d+ pictures|picture)\]/g;
+
 /** Pictures of one side of a region. */
 function Pictures({ parts = [], of }: { parts: string[] | undefined; of: (part: string) => string }) {
   return parts.map((part) => <img key={part} className="merge-picture" src={of(part)} alt="" />);
@@ -237,8 +240,10 @@ function Regions({
           );
         }
         if (isUnseen(region)) return null;
-        const base = region.base.join(merge.format === 'docx' ? '\n' : '');
         const side = (pieces: string[]): string => pieces.join(merge.format === 'docx' ? '\n' : '');
+        const beside = (text: string): string =>
+          region.pictures ? text.replace(pictureWords, '').trim() : text;
+        const base = beside(side(region.base));
         const choice = choices[index];
         const waits = region.merged === null && choice === undefined;
         return (
@@ -249,15 +254,19 @@ function Regions({
           >
             <div className="merge-row">
               <div className="merge-side">
-                {base || <em>nothing</em>}
+                {base || (!region.pictures?.base.length && <em>nothing</em>)}
                 <Pictures parts={region.pictures?.base} of={pictureOf.base} />
               </div>
               <div className={taken(region, choice, 'present') ? 'merge-side merge-taken' : 'merge-side'}>
-                <Changed base={base} text={side(region.present)} />
+                <Changed
+                  base={base}
+                  text={beside(side(region.present))}
+                  pictures={region.pictures?.present}
+                />
                 <Pictures parts={region.pictures?.present} of={pictureOf.present} />
               </div>
               <div className={taken(region, choice, 'mine') ? 'merge-side merge-taken' : 'merge-side'}>
-                <Changed base={base} text={side(region.mine)} />
+                <Changed base={base} text={beside(side(region.mine))} pictures={region.pictures?.mine} />
                 <Pictures parts={region.pictures?.mine} of={pictureOf.mine} />
               </div>
             </div>
@@ -318,7 +327,16 @@ function taken({ kind }: Region, choice: MergeChoice | undefined, side: 'present
 }
 
 /** A side with what it took out of the base and put in. */
-function Changed({ base, text }: { base: string; text: string }) {
+function Changed({
+  base,
+  text,
+  pictures = [],
+}: {
+  base: string;
+  text: string;
+  pictures: string[] | undefined;
+}) {
+  if (text === '' && pictures.length > 0) return null;
   if (text === '') return <em>{base === '' ? 'nothing' : 'taken out'}</em>;
   if (base === '') return <ins>{text}</ins>;
   return compareWords([{ text: base }], [{ text }]).runs.map((run, index) => {

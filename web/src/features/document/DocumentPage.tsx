@@ -1,5 +1,6 @@
 import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { routes, type Document, type Version } from '@polychron/contract';
+import { encodingNames } from '@polychron/core';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { App, Button } from 'antd';
 import { useEffect, useState } from 'react';
@@ -401,6 +402,9 @@ function ReadingOf({ documentId, version }: { documentId: string; version: Versi
           addressOf(routes.versionPicture, { params: { id: documentId, v: version.label, part } })
         }
       />
+      {reading.encoding && reading.encoding !== 'utf-8' && (
+        <p className="muted">The file is written in {encodingNames[reading.encoding]}.</p>
+      )}
       {error && <Refusal error={error} />}
       {hasNextPage && (
         <WhenSeen onSeen={() => !isFetchingNextPage && void fetchNextPage()}>

@@ -1,16 +1,17 @@
-import { type Document, type Route, routes } from '@polychron/contract';
-import { canEdit } from '@polychron/core';
+import { type Document, routes } from '@polychron/contract';
+import { canEdit, encodingNames } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Segmented } from 'antd';
 import dayjs from 'dayjs';
 import { useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
-import { PageError, addressOf, call, ProblemError, problemOf, unreachable } from '../../ui/api.ts';
+import { PageError, call } from '../../ui/api.ts';
 import { deskFileQuery, documentQuery, refreshDocument } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { CodeField } from './CodeField.tsx';
 import { Preview } from './Preview.tsx';
+import { putText, textAt } from './textFile.ts';
 import { Unsent } from './Unsent.tsx';
 import { type Autosave, type Saving, type Source, useAutosave } from './useAutosave.ts';
 import './edit.css';
@@ -93,9 +94,9 @@ function WorkingCopy({ document }: { document: Document }) {
     (): Source => ({
       key: `check-out ${id} ${custody?.since}`,
       load: () => textAt(routes.workingCopy, { id }),
-      save: async (text, tag, { sitting, step }) => {
+      save: async (text, tag, { sitting, step, form }) => {
         const input = { params: { id }, query: step ? {} : { sitting } };
-        const saved = await put(routes.saveWorkingCopy, input, { text, name, tag });
+        const saved = await putText(routes.saveWorkingCopy, input, { text, name, tag, form });
         // The list of steps is looked at elsewhere; the text here stays what is being typed.
         void client.invalidateQueries({ queryKey: ['saves', id] });
         void client.invalidateQueries({ queryKey: ['document', id] });
@@ -152,8 +153,8 @@ function DeskText({ id, name }: { id: string; name: string }) {
     (): Source => ({
       key: `desk file ${id}`,
       load: () => textAt(routes.deskFileContent, { id }),
-      save: async (text, tag) => {
-        const saved = await put(routes.saveDeskFile, { params: { id } }, { text, name, tag });
+      save: async (text, tag, { form }) => {
+        const saved = await putText(routes.saveDeskFile, { params: { id } }, { text, name, tag, form });
         void client.invalidateQueries({ queryKey: ['desk'] });
         return `"${saved.sha256}"`;
       },
@@ -201,7 +202,7 @@ function Editing({
   note?: string;
 }) {
   const [view, setView] = useState<'both' | 'text'>('both');
-  const { state, text, revision, savedAt, error, other } = saving;
+  const { state, text, revision, savedAt, error, other, form } = saving;
   return (
     <main className="edit">
       <header className="document-head">
@@ -214,6 +215,14 @@ function Editing({
           {state === 'saved' && savedAt && ` ${dayjs(savedAt).format('HH:mm:ss')}`}
         </span>{' '}
         {note && <span className="muted">{note}</span>}
+        {form && form.encoding !== 'utf-8' && (
+          <span className="muted">
+            Written in {encodingNames[form.encoding]}.{' '}
+            <button type="button" className="quiet" onClick={saving.toUtf8}>
+              Write it in UTF-8
+            </button>
+          </span>
+        )}
         <Segmented
           size="small"
           aria-label="View"
@@ -253,34 +262,4 @@ function Editing({
       )}
     </main>
   );
-}
-
-async function textAt<P>(route: Route<P>, params: P): Promise<{ text: string; tag: string }> {
-  const answer = await fetch(addressOf(route as Route<P, Record<string, never>>, { params }), {
-    cache: 'no-store',
-  }).catch(() => {
-    throw unreachable();
-  });
-  if (!answer.ok) throw new ProblemError(problemOf(answer.status, await answer.text()));
-  return { text: await answer.text(), tag: answer.headers.get('etag') ?? '' };
-}
-
-async function put<P, Q, B, A>(
-  route: Route<P, Q, B, A>,
-  input: { params: P; query?: Partial<Q> },
-  file: { text: string; name: string; tag: string },
-): Promise<A> {
-  const answer = await fetch(addressOf(route, input), {
-    method: 'PUT',
-    body: file.text,
-    headers: {
-      'Content-Type': 'application/octet-stream',
-      'If-Match': file.tag,
-      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(file.name)}`,
-    },
-  }).catch(() => {
-    throw unreachable();
-  });
-  if (!answer.ok) throw new ProblemError(problemOf(answer.status, await answer.text()));
-  return (await answer.json()) as A;
 }

@@ -1,14 +1,26 @@
 import { del, get, set } from 'idb-keyval';
 import { useCallback, useEffect, useRef, useState } from 'react';
+import { type TextForm, usualForm } from '@polychron/core';
 import { ProblemError } from '../../ui/api.ts';
+import type { LoadedText } from './textFile.ts';
+
+/**
+ * How a text is written: as a step for itself or in one sitting; in which form, unless nobody knows it
+ * yet.
+ */
+export interface How {
+  sitting: string;
+  step: boolean;
+  form: TextForm | null;
+}
 
 /** Where a text lives: read with its entity tag, written against one. */
 export interface Source {
   /** Names what is kept in the browser while it is not sent. */
   key: string;
-  load(): Promise<{ text: string; tag: string }>;
+  load(): Promise<LoadedText>;
   /** Writes the text; a step is kept for itself, another write of the same sitting takes its place. */
-  save(text: string, tag: string, how: { sitting: string; step: boolean }): Promise<string>;
+  save(text: string, tag: string, how: How): Promise<string>;
 }
 
 /** `kept`: not sent, the connection is gone; `moved`: somebody, or another window, wrote meanwhile. */
@@ -30,8 +42,12 @@ export interface Autosave {
   error: unknown;
   /** What is there instead, where `state` is `moved`. */
   other: string | null;
+  /** How the text stands in its file. */
+  form: TextForm | null;
   change(text: string): void;
   saveStep(): Promise<void>;
+  /** Writes the text in UTF-8 from now on. */
+  toUtf8(): void;
   takeOther(): void;
   keepMine(): void;
 }
@@ -47,6 +63,7 @@ export function useAutosave(source: Source): Autosave {
   const [savedAt, setSavedAt] = useState<Date | null>(null);
   const [error, setError] = useState<unknown>(null);
   const [other, setOther] = useState<string | null>(null);
+  const [form, setForm] = useState<TextForm | null>(null);
   const now = useRef({
     text: '',
     tag: '',
@@ -55,6 +72,8 @@ export function useAutosave(source: Source): Autosave {
     timer: 0,
     sending: null as Promise<void> | null,
     held: false,
+    refused: false,
+    form: null as TextForm | null,
     resend: (): void => undefined,
   });
   const { key } = source;
@@ -79,7 +98,11 @@ export function useAutosave(source: Source): Autosave {
       setState('saving');
       at.sending = (async () => {
         try {
-          at.tag = await late.current.save(sent, at.tag, { sitting: at.sitting, step });
+          // After a start without a connection it is not known yet how the file is written.
+          at.form ??= (await late.current.load()).form;
+          setForm(at.form);
+          const { sitting, form: written } = at;
+          at.tag = await late.current.save(sent, at.tag, { sitting, step, form: written });
           if (step) at.sitting = crypto.randomUUID();
           setSavedAt(new Date());
           setError(null);
@@ -101,6 +124,7 @@ export function useAutosave(source: Source): Autosave {
             setState('moved');
           } else {
             at.held = true;
+            at.refused = true;
             setError(refusal);
             setState('refused');
           }
@@ -125,6 +149,8 @@ export function useAutosave(source: Source): Autosave {
       const loaded = await late.current.load();
       if (gone) return;
       at.tag = loaded.tag;
+      at.form = loaded.form;
+      setForm(loaded.form);
       if (!draft || draft.text === loaded.text) {
         if (draft) await del(key);
         lay(loaded.text);
@@ -172,13 +198,30 @@ export function useAutosave(source: Source): Autosave {
     };
   }, [key, lay, send]);
 
+  /** What was refused is tried again once it is another text, or written otherwise. */
+  const goOn = (): void => {
+    const at = now.current;
+    if (!at.refused) return;
+    at.refused = false;
+    at.held = false;
+    setError(null);
+  };
+  const toUtf8 = (): void => {
+    const at = now.current;
+    at.form = { ...usualForm, ending: at.form?.ending ?? usualForm.ending };
+    setForm(at.form);
+    at.dirty = true;
+    goOn();
+    void send();
+  };
   const change = (given: string): void => {
     const at = now.current;
     if (given === at.text) return;
     at.text = given;
     at.dirty = true;
     setText(given);
-    setState((so) => (so === 'moved' || so === 'refused' || so === 'kept' ? so : 'typing'));
+    goOn();
+    setState((so) => (so === 'moved' || so === 'kept' ? so : 'typing'));
     void set(key, { text: given, tag: at.tag } satisfies Draft);
     window.clearTimeout(at.timer);
     if (!at.held) at.timer = window.setTimeout(() => void send(), pause);
@@ -209,6 +252,8 @@ export function useAutosave(source: Source): Autosave {
     savedAt,
     error,
     other,
+    form,
+    toUtf8,
     change,
     saveStep: () => send(true),
     takeOther: () => tried(settle(false)),
