@@ -19,6 +19,12 @@ const runShape = {
   code: z.boolean().optional(),
   vertical: z.enum(['super', 'sub']).optional(),
   href: z.string().optional(),
+  target: z.string().optional(),
+  colour: z.string().optional(),
+  highlight: z.string().optional(),
+  size: z.number().optional(),
+  caps: z.enum(['all', 'small']).optional(),
+  comment: z.number().optional(),
   field: z.enum(['page', 'pages']).optional(),
   note: z.number().optional(),
   image: z
@@ -27,6 +33,7 @@ const runShape = {
       alt: z.string(),
       width: z.number().nullable(),
       height: z.number().nullable(),
+      hash: z.string(),
     })
     .optional(),
 };
@@ -35,6 +42,9 @@ const textShape = {
   level: z.number(),
   align: z.enum(['left', 'center', 'right', 'justify']).optional(),
   marker: z.string().optional(),
+  indent: z.number().optional(),
+  shading: z.string().optional(),
+  list: z.enum(['number', 'bullet']).optional(),
 };
 const cellShape = { columns: z.number(), rows: z.number() };
 const Run = z.object(runShape);
@@ -47,7 +57,7 @@ const Block: z.ZodType<CoreReading['blocks'][number]> = z.lazy(() =>
         z.object({ header: z.boolean(), cells: z.array(z.object({ ...cellShape, blocks: z.array(Block) })) }),
       ),
     }),
-    z.object({ kind: z.literal('pageBreak') }),
+    z.object({ kind: z.literal('pageBreak'), drawn: z.literal(true).optional() }),
   ]),
 ) as z.ZodType<CoreReading['blocks'][number]>;
 
@@ -74,6 +84,20 @@ export const Reading = z.object({
   notes: z.array(
     z.object({ number: z.number(), kind: z.enum(['footnote', 'endnote']), blocks: z.array(Block) }),
   ),
+  comments: z
+    .array(
+      z.object({
+        number: z.number(),
+        author: z.string(),
+        at: z.string().nullable(),
+        blocks: z.array(Block),
+      }),
+    )
+    .optional(),
+  /** Tracked changes in the file that are not accepted; it is read as if they were. */
+  pending: z.object({ inserted: z.number(), deleted: z.number() }).optional(),
+  /** What the file holds and the page does not show, with how often. */
+  unshown: z.array(z.object({ what: z.string(), count: z.number() })).optional(),
   next: z.string().nullable(),
   /** Blocks of the whole, those in cells not counted. */
   total: z.number(),
@@ -86,24 +110,37 @@ const ComparedRunSchema = z.object({
 const status = z.enum(['same', 'inserted', 'deleted', 'changed', 'moved', 'restyled', 'movedAway']);
 const Compared: z.ZodType<ComparedBlock> = z.lazy(() =>
   z.union([
-    z.object({ ...textShape, status, change: z.number().nullable(), runs: z.array(ComparedRunSchema) }),
+    z.object({
+      ...textShape,
+      status,
+      change: z.number().nullable(),
+      runs: z.array(ComparedRunSchema),
+      was: z.object({ ...textShape, runs: z.array(Run) }).optional(),
+    }),
     z.object({
       kind: z.literal('table'),
       status,
       change: z.number().nullable(),
       rows: z.array(
         z.object({
-          status: z.enum(['same', 'inserted', 'deleted', 'changed']),
+          status,
           change: z.number().nullable(),
           header: z.boolean(),
-          cells: z.array(z.object({ ...cellShape, blocks: z.array(Compared) })),
+          cells: z.array(
+            z.object({
+              ...cellShape,
+              status: z.enum(['same', 'inserted', 'deleted']),
+              blocks: z.array(Compared),
+            }),
+          ),
         }),
       ),
     }),
+    z.object({ kind: z.literal('pageBreak'), status, change: z.number().nullable() }),
   ]),
 ) as z.ZodType<ComparedBlock>;
 
-const where = z.enum(['field', 'header', 'footer', 'body', 'note']);
+const where = z.enum(['field', 'header', 'footer', 'body', 'note', 'comment']);
 const kind = z.enum(['inserted', 'deleted', 'changed', 'moved', 'restyled']);
 /** What changed between two versions. */
 export const Comparison = z.object({
@@ -117,6 +154,10 @@ export const Comparison = z.object({
       what: z.string(),
       before: z.string(),
       after: z.string(),
+      /** What of the formatting changed. */
+      how: z.string(),
+      /** The heading it stands under, and row and column in a table. */
+      place: z.string(),
       wordsDeleted: z.number(),
       wordsInserted: z.number(),
     }),

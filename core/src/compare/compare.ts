@@ -5,7 +5,6 @@ import {
   countWords,
   type Margin,
   type Reading,
-  type Run,
   type TableBlock,
   type TextBlock,
   textOfBlock,
@@ -13,10 +12,11 @@ import {
 } from '../files/reading.ts';
 import { encodingNames } from '../files/text/encoding.ts';
 import { align, type Alignable } from './align.ts';
+import { formattingChanges, kindOfBlock, lookOfBlock, lookOfRun } from './formatting.ts';
 import { type ComparedRun, compareWords } from './words.ts';
 
 export type ChangeKind = 'inserted' | 'deleted' | 'changed' | 'moved' | 'restyled';
-export type Where = 'field' | 'header' | 'footer' | 'body' | 'note';
+export type Where = 'field' | 'header' | 'footer' | 'body' | 'note' | 'comment';
 
 /** One change of the list a person steps through. */
 export interface TextChange {
@@ -28,6 +28,10 @@ export interface TextChange {
   what: string;
   before: string;
   after: string;
+  /** What of the formatting changed: "bold", "colour none → c80000". */
+  how: string;
+  /** Where it stands: the heading above it, and row and column in a table. */
+  place: string;
   wordsDeleted: number;
   wordsInserted: number;
 }
@@ -37,14 +41,18 @@ export interface ComparedText extends Omit<TextBlock, 'runs'> {
   status: BlockStatus;
   change: number | null;
   runs: ComparedRun[];
+  /** How it stood in the older version, where only its formatting differs. */
+  was?: TextBlock;
 }
 export interface ComparedCell {
+  /** Whether both sides have it. */
+  status: 'same' | 'inserted' | 'deleted';
   blocks: ComparedBlock[];
   columns: number;
   rows: number;
 }
 export interface ComparedRow {
-  status: 'same' | 'inserted' | 'deleted' | 'changed';
+  status: BlockStatus;
   change: number | null;
   header: boolean;
   cells: ComparedCell[];
@@ -55,7 +63,12 @@ export interface ComparedTable {
   change: number | null;
   rows: ComparedRow[];
 }
-export type ComparedBlock = ComparedText | ComparedTable;
+export interface ComparedBreak {
+  kind: 'pageBreak';
+  status: BlockStatus;
+  change: number | null;
+}
+export type ComparedBlock = ComparedText | ComparedTable | ComparedBreak;
 
 /** A part of the file compared on its own. */
 export interface ComparedPart {
@@ -97,6 +110,8 @@ export function compare(older: Side, newer: Side): Comparison {
   );
   const notes = ({ reading }: Side): Block[] => reading.notes.flatMap((note) => note.blocks);
   parts.push(comparedPart({ where: 'note', label: 'Notes' }, notes(older), notes(newer), list));
+  const comments = ({ reading }: Side): Block[] => (reading.comments ?? []).flatMap(({ blocks }) => blocks);
+  parts.push(comparedPart({ where: 'comment', label: 'Comments' }, comments(older), comments(newer), list));
   return {
     changes: list.changes,
     counts: list.counts(),
@@ -109,8 +124,16 @@ const excerptLength = 160;
 
 class ChangeList {
   readonly changes: TextChange[] = [];
+  /** The heading that what is added now stands under, and where in a table. */
+  heading = '';
+  cell: { row: number; column: number | null } | null = null;
 
-  add(change: Omit<TextChange, 'id'>): number {
+  add(given: Omit<TextChange, 'id' | 'how' | 'place'> & { how?: string }): number {
+    const at = this.cell
+      ? `row ${this.cell.row}${this.cell.column === null ? '' : `, column ${this.cell.column}`}`
+      : '';
+    const place = [this.heading, at].filter(Boolean).join(', ');
+    const change = { how: '', ...given, place };
     const id = this.changes.length + 1;
     const short = (text: string): string =>
       text.length > excerptLength ? `${text.slice(0, excerptLength - 1)}…` : text;
@@ -146,18 +169,26 @@ const fieldNames: [keyof Fields, string][] = [
 
 /** Fields, and the encoding of a text: what is told of a version beside what is written in it. */
 function comparedFields(older: Side, newer: Side, list: ChangeList): ComparedPart {
-  const areTexts = older.reading.encoding !== undefined && newer.reading.encoding !== undefined;
-  const told = ({ fields, reading: { encoding } }: Side): [string, string][] => [
-    ...fieldNames.map(([key, label]): [string, string] => [label, [fields[key] ?? []].flat().join(', ')]),
-    ['Encoding', areTexts && encoding ? encodingNames[encoding] : ''],
-  ];
-  const after = new Map(told(newer));
-  const blocks = told(older).flatMap(([what, was]): ComparedBlock[] => {
-    const now = after.get(what) ?? '';
+  const blocks = fieldNames.flatMap(([key, what]): ComparedBlock[] => {
+    const [was = '', now = ''] = [older, newer].map(({ fields }) => [fields[key] ?? []].flat().join(', '));
     if (was === now) return [];
     return [comparedText(paragraph(was), paragraph(now), { where: 'field', what }, list)];
   });
+  const [was, now] = [older.reading.encoding, newer.reading.encoding];
+  if (was && now && was !== now)
+    blocks.push(replaced('Encoding', encodingNames[was], encodingNames[now], list));
   return { where: 'field', label: 'Fields', blocks };
+}
+
+/** A value that stands for another as a whole. */
+function replaced(what: string, before: string, after: string, list: ChangeList): ComparedText {
+  const about = { kind: 'changed' as const, where: 'field' as const, what, before, after };
+  const change = list.add({ ...about, wordsDeleted: 0, wordsInserted: 0 });
+  const runs: ComparedRun[] = [
+    { text: before, status: 'deleted' },
+    { text: after, status: 'inserted' },
+  ];
+  return { ...paragraph(after), status: 'changed', change, runs };
 }
 
 const paragraph = (text: string): TextBlock => ({
@@ -178,31 +209,39 @@ function marginKeys(older: Reading, newer: Reading): string[] {
   return [...new Set(margins.map(marginKey))];
 }
 
-const comparable = (blocks: readonly Block[]): (TextBlock | TableBlock)[] =>
-  blocks.filter((block): block is TextBlock | TableBlock => block.kind !== 'pageBreak');
-
-const styleMark = (run: Run): string =>
-  `${run.bold ? 'b' : ''}${run.italic ? 'i' : ''}${run.underline ? 'u' : ''}${run.strike ? 's' : ''}${run.code ? 'c' : ''}${run.vertical ?? ''}${run.href ?? ''}`;
+/**
+ * Blocks as they are compared: where a comment is made, and where a program began a page, is no difference in
+ * what is written.
+ */
+const comparable = (blocks: readonly Block[]): Block[] =>
+  blocks
+    .filter((block) => block.kind !== 'pageBreak' || !block.drawn)
+    .map((block) =>
+      'runs' in block && block.runs.some(({ comment }) => comment !== undefined)
+        ? { ...block, runs: block.runs.filter(({ comment }) => comment === undefined) }
+        : block,
+    );
 
 /**
  * Equal keys mean a reader sees the same: same kind, same text, same style, same pictures. List marks may
  * differ.
  */
-function keyOf(block: TextBlock | TableBlock): string {
+function keyOf(block: Block): string {
+  if (block.kind === 'pageBreak') return 'page break';
   if (block.kind === 'table') {
     return `table ${JSON.stringify(block.rows.map((row) => row.cells.map((cell) => [cell.columns, cell.rows, comparable(cell.blocks).map(keyOf)])))}`;
   }
   const runs = block.runs.map((run) => {
-    if (run.image) return `[image ${run.image.alt} ${run.image.width}x${run.image.height}]`;
+    if (run.image) return `[image ${run.image.hash} ${run.image.alt} ${run.image.width}x${run.image.height}]`;
     if (run.field) return `[${run.field}]`;
-    return run.note === undefined ? `${styleMark(run)}\u0001${run.text}` : '[note]';
+    return run.note === undefined ? `${lookOfRun(run)}\u0001${run.text}` : '[note]';
   });
-  return `${block.kind} ${block.level} ${runs.join('\u0002')}`;
+  return `${block.kind} ${block.level} ${lookOfBlock(block)} ${runs.join('\u0002')}`;
 }
 
-const alignableOf = (block: TextBlock | TableBlock): Alignable => ({
+const alignableOf = (block: Block): Alignable => ({
   key: keyOf(block),
-  family: block.kind === 'table' ? 'table' : 'text',
+  family: 'runs' in block ? 'text' : block.kind,
   text: textOfBlock(block),
 });
 
@@ -219,8 +258,8 @@ function comparedPart(
 }
 
 function comparedBlocks(
-  a: (TextBlock | TableBlock)[],
-  b: (TextBlock | TableBlock)[],
+  a: readonly Block[],
+  b: readonly Block[],
   where: Where,
   list: ChangeList,
 ): ComparedBlock[] {
@@ -231,20 +270,21 @@ function comparedBlocks(
   return places.map((place): ComparedBlock => {
     const older = place.a === null ? null : elementAt(a, place.a);
     const newer = place.b === null ? null : elementAt(b, place.b);
+    if (newer?.kind === 'heading' && !list.cell) list.heading = textOfBlock(newer);
     if (older && newer) {
       if (elementAt(itemsA, place.a as number).key === elementAt(itemsB, place.b as number).key)
         return oneSided(newer, 'same', null);
       if (older.kind === 'table' && newer.kind === 'table') return comparedTable(older, newer, where, list);
-      if (older.kind !== 'table' && newer.kind !== 'table')
-        return comparedText(older, newer, { where, what: nameOf(newer) }, list);
+      if ('runs' in older && 'runs' in newer)
+        return comparedText(older, newer, { where, what: nameOf(newer, list) }, list);
     }
-    const block = (newer ?? older) as TextBlock | TableBlock;
+    const block = (newer ?? older) as Block;
     const text = textOfBlock(block);
     if (newer && moved.to.has(place.b as number)) {
       const change = list.add({
         kind: 'moved',
         where,
-        what: nameOf(block),
+        what: nameOf(block, list),
         before: text,
         after: text,
         wordsDeleted: 0,
@@ -258,19 +298,19 @@ function comparedBlocks(
 }
 
 function addOneSided(
-  block: TextBlock | TableBlock,
+  block: Block,
   status: 'inserted' | 'deleted',
   where: Where,
   list: ChangeList,
 ): ComparedBlock {
   const words = countWords(textOfBlock(block));
   const text = textOfBlock(block);
-  if (text.trim() === '' && block.kind !== 'table' && !block.runs.some((run) => run.image))
+  if (text.trim() === '' && 'runs' in block && !block.runs.some((run) => run.image))
     return oneSided(block, status, null);
   const change = list.add({
     kind: status,
     where,
-    what: nameOf(block),
+    what: nameOf(block, list),
     before: status === 'deleted' ? text : '',
     after: status === 'inserted' ? text : '',
     wordsDeleted: status === 'deleted' ? words : 0,
@@ -283,12 +323,13 @@ function findMoves(
   places: { a: number | null; b: number | null }[],
   a: Alignable[],
   b: Alignable[],
+  fewest = wordsOfAMove,
 ): { from: Set<number>; to: Set<number> } {
   const gone = new Map<string, number[]>();
   for (const place of places) {
     if (place.b !== null || place.a === null) continue;
     const item = elementAt(a, place.a);
-    if (item.text.split(/\s+/).filter(Boolean).length >= wordsOfAMove)
+    if (item.text.split(/\s+/).filter(Boolean).length >= fewest)
       gone.set(item.key, [...(gone.get(item.key) ?? []), place.a]);
   }
   const from = new Set<number>();
@@ -303,9 +344,9 @@ function findMoves(
   return { from, to };
 }
 
-function nameOf(block: TextBlock | TableBlock): string {
-  return { paragraph: 'paragraph', heading: 'heading', listItem: 'list item', table: 'table' }[block.kind];
-}
+/** What is changed, in a word; a paragraph in a table is its cell. */
+const nameOf = (block: Block, list: ChangeList): string =>
+  list.cell && block.kind === 'paragraph' ? 'table cell' : kindOfBlock(block);
 
 const runStatuses: Partial<Record<BlockStatus, ComparedRun['status']>> = {
   deleted: 'deleted',
@@ -315,7 +356,8 @@ const runStatuses: Partial<Record<BlockStatus, ComparedRun['status']>> = {
 };
 
 /** A block that one side has, or both alike. */
-function oneSided(block: TextBlock | TableBlock, status: BlockStatus, change: number | null): ComparedBlock {
+function oneSided(block: Block, status: BlockStatus, change: number | null): ComparedBlock {
+  if (block.kind === 'pageBreak') return { kind: 'pageBreak', status, change };
   const runStatus = runStatuses[status] ?? 'same';
   if (block.kind !== 'table')
     return { ...block, status, change, runs: block.runs.map((run) => ({ ...run, status: runStatus })) };
@@ -334,6 +376,7 @@ function oneSided(block: TextBlock | TableBlock, status: BlockStatus, change: nu
 const cellsAs = (row: TableBlock['rows'][number], status: BlockStatus): ComparedCell[] =>
   row.cells.map((cell) => ({
     ...cell,
+    status: runStatuses[status] ?? 'same',
     blocks: comparable(cell.blocks).map((block) => oneSided(block, status, null)),
   }));
 
@@ -345,6 +388,7 @@ function comparedText(
 ): ComparedText {
   const words = compareWords(older.runs, newer.runs);
   const differs = words.runs.some((run) => run.status !== 'same');
+  const how = formattingChanges(older, newer, words.restyled).join(', ');
   const kind: ChangeKind = differs ? 'changed' : 'restyled';
   const excerpt = (status: 'deleted' | 'inserted'): string =>
     words.runs
@@ -359,10 +403,11 @@ function comparedText(
     what,
     before: differs ? excerpt('deleted') : whole,
     after: differs ? excerpt('inserted') : whole,
+    how,
     wordsDeleted: words.wordsDeleted,
     wordsInserted: words.wordsInserted,
   });
-  return { ...newer, status: kind, change, runs: words.runs };
+  return { ...newer, status: kind, change, runs: words.runs, ...(differs ? {} : { was: older }) };
 }
 
 function comparedTable(older: TableBlock, newer: TableBlock, where: Where, list: ChangeList): ComparedTable {
@@ -373,9 +418,13 @@ function comparedTable(older: TableBlock, newer: TableBlock, where: Where, list:
   });
   const itemsA = older.rows.map(rowItem);
   const itemsB = newer.rows.map(rowItem);
-  const rows = pairLeftovers(align(itemsA, itemsB), older, newer).map((place): ComparedRow => {
+  const places = pairLeftovers(align(itemsA, itemsB), older, newer);
+  const moved = findMoves(places, itemsA, itemsB, 1);
+  const outer = list.cell;
+  const rows = places.map((place): ComparedRow => {
     const a = place.a === null ? null : elementAt(older.rows, place.a);
     const b = place.b === null ? null : elementAt(newer.rows, place.b);
+    list.cell = { row: (place.b ?? place.a ?? 0) + 1, column: null };
     if (a && b) {
       if (elementAt(itemsA, place.a as number).key === elementAt(itemsB, place.b as number).key) {
         return { status: 'same', change: null, header: b.header, cells: cellsAs(b, 'same') };
@@ -383,20 +432,25 @@ function comparedTable(older: TableBlock, newer: TableBlock, where: Where, list:
       return { status: 'changed', change: null, header: b.header, cells: comparedCells(a, b, where, list) };
     }
     const row = (b ?? a) as TableBlock['rows'][number];
-    const status = b ? 'inserted' : 'deleted';
+    if (a && moved.from.has(place.a as number))
+      return { status: 'movedAway', change: null, header: row.header, cells: cellsAs(row, 'movedAway') };
+    const isMoved = b !== null && moved.to.has(place.b as number);
+    const oneSidedKind = b ? ('inserted' as const) : ('deleted' as const);
+    const kind = isMoved ? ('moved' as const) : oneSidedKind;
     const text = row.cells.map((cell) => textOfBlocks(cell.blocks)).join(' · ');
-    const words = countWords(text);
+    const words = isMoved ? 0 : countWords(text);
     const change = list.add({
-      kind: status,
+      kind,
       where,
       what: 'table row',
-      before: b ? '' : text,
-      after: b ? text : '',
+      before: kind === 'inserted' ? '' : text,
+      after: kind === 'deleted' ? '' : text,
       wordsDeleted: b ? 0 : words,
       wordsInserted: b ? words : 0,
     });
-    return { status, change, header: row.header, cells: cellsAs(row, status) };
+    return { status: kind, change, header: row.header, cells: cellsAs(row, kind) };
   });
+  list.cell = outer;
   return { kind: 'table', status: 'changed', change: null, rows };
 }
 
@@ -411,16 +465,19 @@ function pairLeftovers(
 ): { a: number | null; b: number | null }[] {
   const first = (table: TableBlock, index: number): string =>
     textOfBlocks(table.rows[index]?.cells[0]?.blocks ?? []).trim();
-  const left = new Map<string, number>();
-  for (const { a, b } of places)
-    if (a !== null && b === null && first(older, a) !== '') left.set(first(older, a), a);
+  const left = new Map<string, { a: number; at: number }>();
+  for (const [at, { a, b }] of places.entries())
+    if (a !== null && b === null && first(older, a) !== '') left.set(first(older, a), { a, at });
   const taken = new Set<number>();
-  const paired = places.map((place) => {
+  const paired = places.map((place, at) => {
     if (place.a !== null || place.b === null) return place;
-    const a = left.get(first(newer, place.b));
-    if (a === undefined || taken.has(a)) return place;
-    taken.add(a);
-    return { a, b: place.b };
+    const gone = left.get(first(newer, place.b));
+    if (gone === undefined || taken.has(gone.a)) return place;
+    // Another row of the older between them would stand in another order than it did.
+    const between = places.slice(Math.min(gone.at, at) + 1, Math.max(gone.at, at));
+    if (between.some(({ a }) => a !== null)) return place;
+    taken.add(gone.a);
+    return { a: gone.a, b: place.b };
   });
   return paired.filter((place) => place.b !== null || !taken.has(place.a as number));
 }
@@ -441,31 +498,25 @@ function comparedCells(
     older.cells.length === newer.cells.length
       ? newer.cells.map((_, index) => ({ a: index, b: index }))
       : align(older.cells.map(item), newer.cells.map(item));
-  return places.map((place): ComparedCell => {
+  const { cell: outer } = list;
+  const row = outer?.row ?? 1;
+  const cells = places.map((place): ComparedCell => {
     const a = place.a === null ? null : older.cells[place.a];
     const b = place.b === null ? null : newer.cells[place.b];
-    const shape = (b ?? a) as { columns: number; rows: number };
-    const blocksA = comparable(a?.blocks ?? []);
-    const blocksB = comparable(b?.blocks ?? []);
-    const [onlyA, onlyB] = [blocksA[0], blocksB[0]];
-    if (
-      blocksA.length === 1 &&
-      blocksB.length === 1 &&
-      onlyA &&
-      onlyB &&
-      onlyA.kind !== 'table' &&
-      onlyB.kind !== 'table'
-    ) {
-      const same = keyOf(onlyA) === keyOf(onlyB);
-      return {
-        ...shape,
-        blocks: [
-          same
-            ? oneSided(onlyB, 'same', null)
-            : comparedText(onlyA, onlyB, { where, what: 'table cell' }, list),
-        ],
-      };
-    }
-    return { ...shape, blocks: comparedBlocks(blocksA, blocksB, where, list) };
+    const { columns, rows } = (b ?? a) as { columns: number; rows: number };
+    const oneSidedStatus = b ? ('inserted' as const) : ('deleted' as const);
+    list.cell = { row, column: (place.b ?? place.a ?? 0) + 1 };
+    const [was, now] = [comparable(a?.blocks ?? []), comparable(b?.blocks ?? [])];
+    const [onlyA, onlyB] = [was[0], now[0]];
+    // One paragraph each is that paragraph changed, however little of it stayed: 14 became 12.
+    const isOne =
+      was.length === 1 && now.length === 1 && onlyA && 'runs' in onlyA && onlyB && 'runs' in onlyB;
+    const blocks =
+      isOne && keyOf(onlyA) !== keyOf(onlyB)
+        ? [comparedText(onlyA, onlyB, { where, what: 'table cell' }, list)]
+        : comparedBlocks(was, now, where, list);
+    return { columns, rows, status: a && b ? 'same' : oneSidedStatus, blocks };
   });
+  list.cell = outer;
+  return cells;
 }

@@ -25,7 +25,9 @@ export function tokenize(text: string): string[] {
 function tokensOf(runs: readonly Run[]): Token[] {
   return runs.flatMap((run): Token[] => {
     if (run.image)
-      return [{ key: `\u0000image ${run.image.alt}|${run.image.width}x${run.image.height}`, run }];
+      return [
+        { key: `\u0000image ${run.image.hash} ${run.image.alt}|${run.image.width}x${run.image.height}`, run },
+      ];
     if (run.note !== undefined) return [{ key: '\u0000note', run }];
     if (run.field) return [{ key: `\u0000${run.field}`, run }];
     return tokenize(run.text).map((text) => ({ key: text, run: { ...run, text } }));
@@ -37,8 +39,8 @@ export interface WordComparison {
   runs: ComparedRun[];
   wordsDeleted: number;
   wordsInserted: number;
-  /** The words are the same, their style is not. */
-  restyled: boolean;
+  /** Runs of the same words whose style differs, older and newer. */
+  restyled: [Run, Run][];
 }
 
 const wordsIn = (tokens: readonly Token[]): number => countWords(textOfRuns(tokens.map(({ run }) => run)));
@@ -58,14 +60,15 @@ export function compareWords(older: readonly Run[], newer: readonly Run[]): Word
   const parts: { status: ComparedRun['status']; tokens: Token[]; old: Token[] }[] = [];
   let wordsDeleted = 0;
   let wordsInserted = 0;
-  let restyled = false;
+  const restyled: [Run, Run][] = [];
   for (const span of spans) {
     const old = a.slice(span.aStart, span.aEnd);
     const made = b.slice(span.bStart, span.bEnd);
     if (span.kind === 'deleted') wordsDeleted += wordsIn(old);
     if (span.kind === 'inserted') wordsInserted += wordsIn(made);
     if (span.kind === 'equal')
-      restyled ||= old.some((token, i) => !sameStyle(token.run, elementAt(made, i).run));
+      for (const [i, { run }] of old.entries())
+        if (!sameStyle(run, elementAt(made, i).run)) restyled.push([run, elementAt(made, i).run]);
     parts.push({
       status: span.kind === 'equal' ? 'same' : span.kind,
       tokens: span.kind === 'deleted' ? old : made,

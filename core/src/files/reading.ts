@@ -14,12 +14,21 @@ export interface Run {
   vertical?: 'super' | 'sub';
   /** An http, https or mailto address. */
   href?: string;
+  /** Where a link leads that cannot be followed from the page: a file, or `#` and a bookmark of this one. */
+  target?: string;
+  /** Colour and highlighting as the file names them; size in points. */
+  colour?: string;
+  highlight?: string;
+  size?: number;
+  caps?: 'all' | 'small';
+  /** Number of the comment that stands here. */
+  comment?: number;
   /** The page number or the number of pages, filled in where it is shown. */
   field?: 'page' | 'pages';
   /** Number of the note this mark points at. */
   note?: number;
   /** A picture by its part's name in the file, with its size in CSS pixels where the file tells. */
-  image?: { part: string; alt: string; width: number | null; height: number | null };
+  image?: { part: string; alt: string; width: number | null; height: number | null; hash: string };
 }
 
 export interface TextBlock {
@@ -28,6 +37,12 @@ export interface TextBlock {
   /** Headings 1 to 6 (0 is the title); list items from 0. */
   level: number;
   align?: 'left' | 'center' | 'right' | 'justify';
+  /** From the left margin, in points. */
+  indent?: number;
+  /** The colour behind it. */
+  shading?: string;
+  /** Whether a list item is numbered or marked. */
+  list?: 'number' | 'bullet';
   /** A list item's printed mark: "•", "3.", "b)". */
   marker?: string;
 }
@@ -42,6 +57,8 @@ export interface TableBlock {
 }
 export interface PageBreak {
   kind: 'pageBreak';
+  /** Where a program last began a page of itself: another may begin it elsewhere. */
+  drawn?: true;
 }
 export type Block = TextBlock | TableBlock | PageBreak;
 
@@ -58,6 +75,15 @@ export interface Note {
   blocks: Block[];
 }
 
+/** A remark on the text. */
+export interface Comment {
+  number: number;
+  author: string;
+  /** ISO 8601, where the file tells. */
+  at: string | null;
+  blocks: Block[];
+}
+
 export interface Reading {
   format: 'docx' | 'text';
   /** Of a text: the encoding it is written in. */
@@ -65,6 +91,11 @@ export interface Reading {
   blocks: Block[];
   margins: Margin[];
   notes: Note[];
+  comments?: Comment[];
+  /** Changes that are tracked in the file and not accepted: it is read as if they were. */
+  pending?: { inserted: number; deleted: number };
+  /** What the file holds and the page does not show, with how often. */
+  unshown?: { what: string; count: number }[];
 }
 
 /**
@@ -94,9 +125,12 @@ function eachBlock(blocks: readonly Block[], visit: (block: Block) => void): voi
 }
 
 /** How much a reading holds, about: blocks and characters of text, those of cells, margins and notes too. */
-export function sizeOfReading({ blocks, margins, notes }: Reading): { blocks: number; characters: number } {
+export function sizeOfReading({ blocks, margins, notes, comments }: Reading): {
+  blocks: number;
+  characters: number;
+} {
   const size = { blocks: 0, characters: 0 };
-  for (const part of [{ blocks }, ...margins, ...notes]) {
+  for (const part of [{ blocks }, ...margins, ...notes, ...(comments ?? [])]) {
     eachBlock(part.blocks, (block) => {
       size.blocks += 1;
       if ('runs' in block) for (const run of block.runs) size.characters += run.text.length;
@@ -120,10 +154,15 @@ export function partOfReading(reading: Reading, from: number, limit: number): Re
   let until = from;
   let held = 0;
   const noted = new Set<number>();
+  const remarked = new Set<number>();
   for (; until < reading.blocks.length && held < limit; until += 1) {
     eachBlock(reading.blocks.slice(until, until + 1), (block) => {
       held += 1;
-      if ('runs' in block) for (const { note } of block.runs) if (note !== undefined) noted.add(note);
+      if (!('runs' in block)) return;
+      for (const { note, comment } of block.runs) {
+        if (note !== undefined) noted.add(note);
+        if (comment !== undefined) remarked.add(comment);
+      }
     });
   }
   const isWhole = from === 0 && until === reading.blocks.length;
@@ -131,6 +170,9 @@ export function partOfReading(reading: Reading, from: number, limit: number): Re
     ...reading,
     blocks: reading.blocks.slice(from, until),
     notes: isWhole ? reading.notes : reading.notes.filter(({ number }) => noted.has(number)),
+    ...(reading.comments && !isWhole
+      ? { comments: reading.comments.filter(({ number }) => remarked.has(number)) }
+      : {}),
     next: until < reading.blocks.length ? until : null,
     total: reading.blocks.length,
   };
@@ -181,9 +223,20 @@ export function countWords(text: string): number {
 }
 const word = /[\p{L}\p{N}](?:[\p{L}\p{M}\p{N}'’.,_-]*[\p{L}\p{M}\p{N}])?/gu;
 
-/** Whether two runs look the same. */
+/** Whether two runs look the same; `href` tells where they lead. */
 export function sameStyle(a: Run, b: Run): boolean {
-  return styleKeys.every((key) => a[key] === b[key]);
+  return styleKeys.every((key) => a[key] === b[key]) && lookKeys.every((key) => a[key] === b[key]);
 }
 
-export const styleKeys = ['bold', 'italic', 'underline', 'strike', 'code', 'vertical', 'href'] as const;
+export const styleKeys = [
+  'bold',
+  'italic',
+  'underline',
+  'strike',
+  'code',
+  'vertical',
+  'href',
+  'target',
+] as const;
+/** How runs look beside that: what programs write in ways of their own. */
+export const lookKeys = ['colour', 'size', 'highlight', 'caps'] as const;

@@ -285,6 +285,7 @@ test('people: made by a system administrator, who can then sign in; listed in pa
   expect((await admin.post('/api/v1/people').send(wanted).expect(201)).body).toEqual({
     id: expect.any(String),
     closed: false,
+    handingOver: null,
     account: 'ferro',
     name: 'B. Ferro',
     systemAdministrator: false,

@@ -172,7 +172,7 @@ describe('WordprocessingML (ECMA-376 part 1)', () => {
   test('headers and footers belong to their pages and sections', () => {
     const reading = read(
       packed(
-        '<w:p/><w:sectPr><w:headerReference w:type="first" r:id="h1"/><w:footerReference w:type="default" r:id="f1"/></w:sectPr>',
+        '<w:p/><w:sectPr><w:headerReference w:type="first" r:id="h1"/><w:footerReference w:type="default" r:id="f1"/><w:titlePg/></w:sectPr>',
         {
           'word/_rels/document.xml.rels':
             '<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="h1" Type="header" Target="header1.xml"/><Relationship Id="f1" Type="footer" Target="footer1.xml"/></Relationships>',

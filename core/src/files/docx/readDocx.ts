@@ -3,24 +3,22 @@ import {
   type Block,
   boundReading,
   type Cell,
+  type Comment,
   type Margin,
   type Note,
   type Reading,
-  type Run,
-  sameStyle,
   type TextBlock,
 } from '../reading.ts';
-import { child, descendants, type Element, elements, text } from '../xml/xml.ts';
-import { type DocxPackage, openDocx, type Relation } from './package.ts';
+import { child, descendants, type Element, elements } from '../xml/xml.ts';
+import { crc32 } from '../zip/readZip.ts';
+import { type DocxPackage, openDocx } from './package.ts';
 import { type ListCounter, type NumberingPart, readNumbering } from './lists.ts';
+import { type InlineWalk, RunReader } from './runs.ts';
 import { onOff, readStyles, type StyleSheet } from './styles.ts';
 
 /** What the walk over the body carries along. */
-interface Walk {
-  styles: StyleSheet;
+interface Walk extends InlineWalk {
   lists: ListCounter;
-  relations: Map<string, Relation>;
-  noteNumbers: Map<string, number>;
 }
 
 /**
@@ -48,6 +46,7 @@ export function elementReader(pack: DocxPackage): (element: Element, part: strin
 /** Reads a package's stories into blocks. */
 class DocxReader {
   private readonly refusals: Refusal[] = [];
+  private readonly hashes = new Map<string, string>();
   private readonly styles: StyleSheet;
   private readonly numbering: NumberingPart;
 
@@ -65,7 +64,19 @@ class DocxReader {
       this.marginsOf(section, index + 1),
     );
     const notes = this.notesOf(walk.noteNumbers);
-    return this.refusals[0] ?? boundReading({ format: 'docx', blocks, margins, notes });
+    const comments = this.commentsOf(walk.comments);
+    const pending = body ? pendingIn(body) : { inserted: 0, deleted: 0 };
+    const unshown = [...walk.unshown].map(([what, count]) => ({ what, count }));
+    const reading: Reading = {
+      format: 'docx',
+      blocks,
+      margins,
+      notes,
+      ...(comments.length > 0 ? { comments } : {}),
+      ...(pending.inserted + pending.deleted > 0 ? { pending } : {}),
+      ...(unshown.length > 0 ? { unshown } : {}),
+    };
+    return this.refusals[0] ?? boundReading(reading);
   }
 
   readElement(element: Element, part: string): ElementReading {
@@ -86,10 +97,34 @@ class DocxReader {
       const root = kind && target ? this.xml(target) : undefined;
       if (!kind || !target || !root) return [];
       const pages = reference.attributes['w:type'];
+      // First and even pages have their own only where that is asked for (ECMA-376 part 1, 17.10.1 and
+      // 17.10.6).
+      if (pages === 'first' && !onOff(child(section, 'w:titlePg'))) return [];
+      if (pages === 'even' && !this.evenPages) return [];
       const blocks = readBlocks(root, this.walkFor(target));
       return [
         { kind, section: number, pages: pages === 'first' || pages === 'even' ? pages : 'default', blocks },
       ];
+    });
+  }
+
+  private get evenPages(): boolean {
+    return onOff(child(this.related('settings'), 'w:evenAndOddHeaders')) ?? false;
+  }
+
+  private commentsOf(ids: readonly string[]): Comment[] {
+    const part = this.pack.related('comments');
+    if (part === undefined || ids.length === 0) return [];
+    const walk = this.walkFor(part);
+    const byId = new Map(
+      elements(this.xml(part), 'w:comment').map((each) => [each.attributes['w:id'] ?? '', each]),
+    );
+    return ids.flatMap((id, index): Comment[] => {
+      const comment = byId.get(id);
+      if (!comment) return [];
+      const { 'w:author': author = '', 'w:date': at } = comment.attributes;
+      const told = at !== undefined && !Number.isNaN(Date.parse(at)) ? at : null;
+      return [{ number: index + 1, author, at: told, blocks: readBlocks(comment, walk) }];
     });
   }
 
@@ -120,19 +155,31 @@ class DocxReader {
     return undefined;
   }
 
+  private pictureHash(part: string): string {
+    const known = this.hashes.get(part);
+    if (known !== undefined) return known;
+    const bytes = this.pack.part(part);
+    const made = isRefusal(bytes) ? '' : `${bytes.length}-${crc32(bytes).toString(16)}`;
+    this.hashes.set(part, made);
+    return made;
+  }
+
   private walkFor(part: string): Walk {
     const { styles, numbering } = this;
     return {
       styles,
       lists: numbering.counter(),
       noteNumbers: new Map(),
+      comments: [],
+      unshown: new Map(),
       relations: this.pack.relations(part),
+      pictureHash: (picture) => this.pictureHash(picture),
     };
   }
 }
 
 function readBlocks(parent: Element, walk: Walk): Block[] {
-  return elements(parent).flatMap((element): Block[] => {
+  return joinedParagraphs(elements(parent)).flatMap((element): Block[] => {
     switch (element.name) {
       case 'w:p':
         return readParagraph(element, walk);
@@ -151,6 +198,33 @@ function readBlocks(parent: Element, walk: Walk): Block[] {
   });
 }
 
+/** A paragraph whose end a tracked change takes out goes on in the next one (ECMA-376 part 1, 17.13.5.15). */
+function joinedParagraphs(blocks: readonly Element[]): Element[] {
+  const joined: Element[] = [];
+  let before: Element['children'] = [];
+  for (const [index, block] of blocks.entries()) {
+    const mark = child(child(block, 'w:pPr'), 'w:rPr');
+    const goes = block.name === 'w:p' && (child(mark, 'w:del') ?? child(mark, 'w:moveFrom'));
+    const inside = (): Element['children'] =>
+      block.children.filter((each) => typeof each === 'string' || each.name !== 'w:pPr');
+    if (goes && blocks[index + 1]?.name === 'w:p') {
+      before = [...before, ...inside()];
+      continue;
+    }
+    const own = elements(block, 'w:pPr');
+    joined.push(before.length > 0 ? { ...block, children: [...own, ...before, ...inside()] } : block);
+    before = [];
+  }
+  return joined;
+}
+
+/** Tracked changes that wait in a text. */
+function pendingIn(body: Element): { inserted: number; deleted: number } {
+  const count = (...names: string[]): number =>
+    names.reduce((sum, name) => sum + descendants(body, name).length, 0);
+  return { inserted: count('w:ins', 'w:moveTo'), deleted: count('w:del', 'w:moveFrom') };
+}
+
 function readParagraph(paragraph: Element, walk: Walk): Block[] {
   const properties = child(paragraph, 'w:pPr');
   const style = walk.styles.paragraph(child(properties, 'w:pStyle')?.attributes['w:val']);
@@ -159,6 +233,7 @@ function readParagraph(paragraph: Element, walk: Walk): Block[] {
   const reader = new RunReader(walk, {
     ...(style.bold ? { bold: true } : {}),
     ...(style.italic ? { italic: true } : {}),
+    ...style.look,
   });
   reader.read(paragraph);
   const outline = child(properties, 'w:outlineLvl')?.attributes['w:val'];
@@ -168,11 +243,18 @@ function readParagraph(paragraph: Element, walk: Walk): Block[] {
   if (heading !== null) Object.assign(block, { kind: 'heading', level: heading });
   else if (list) Object.assign(block, { kind: 'listItem', level: list.level });
   if (list?.marker) block.marker = list.marker;
+  if (list && heading === null) block.list = /^[•–]$/.test(list.marker) ? 'bullet' : 'number';
+  const place = child(properties, 'w:ind')?.attributes ?? {};
+  const indent = Number(place['w:start'] ?? place['w:left'] ?? 0) / 20;
+  if (indent !== 0 && Number.isFinite(indent)) block.indent = indent;
+  const shading = child(properties, 'w:shd')?.attributes['w:fill'];
+  if (shading && shading !== 'auto') block.shading = shading.toLowerCase();
   const align = alignments[alignment ?? ''];
   if (align) block.align = align;
 
-  const before: Block[] =
-    child(properties, 'w:pageBreakBefore') || reader.breakAt === 'start' ? [{ kind: 'pageBreak' }] : [];
+  const isAsked = onOff(child(properties, 'w:pageBreakBefore')) || reader.breakAt === 'start';
+  const drawn: Block[] = reader.breakAt === 'drawn' ? [{ kind: 'pageBreak', drawn: true }] : [];
+  const before: Block[] = isAsked ? [{ kind: 'pageBreak' }] : drawn;
   const section = child(properties, 'w:sectPr');
   const breaksAfter =
     reader.breakAt === 'end' ||
@@ -192,224 +274,18 @@ const alignments: Record<string, TextBlock['align']> = {
 };
 const headingOf = (outline: string): number | null => (/^[0-5]$/.test(outline) ? Number(outline) + 1 : null);
 
-/** Collects a paragraph's runs; page breaks and text boxes met on the way are kept beside. */
-class RunReader {
-  readonly runs: Run[] = [];
-  readonly boxes: Element[] = [];
-  breakAt: 'start' | 'end' | null = null;
-  private fieldCode: string | null = null;
-  private fieldResult = false;
-  private fieldDone = false;
-
-  constructor(
-    private readonly walk: Walk,
-    private readonly base: Partial<Run>,
-  ) {}
-
-  read(parent: Element, href?: string): void {
-    for (const element of elements(parent)) {
-      switch (element.name) {
-        case 'w:r':
-          this.readRun(element, href);
-          break;
-        case 'w:hyperlink':
-          this.read(element, safeHref(this.walk.relations.get(element.attributes['r:id'] ?? '')) ?? href);
-          break;
-        case 'w:fldSimple':
-          this.readField(element, href);
-          break;
-        case 'w:sdt': {
-          const content = child(element, 'w:sdtContent');
-          if (content) this.read(content, href);
-          break;
-        }
-        case 'w:ins':
-        case 'w:moveTo':
-        case 'w:smartTag':
-        case 'w:customXml':
-        case 'w:dir':
-        case 'w:bdo':
-          this.read(element, href);
-          break;
-        case 'm:oMath':
-        case 'm:oMathPara':
-          this.push({ text: descendants(element, 'm:t').map(text).join('') });
-          break;
-        default:
-          break;
-      }
-    }
-  }
-
-  private readField(element: Element, href?: string): void {
-    const field = pageField(element.attributes['w:instr'] ?? '');
-    if (field) this.push({ text: text(element) || '1', field });
-    else this.read(element, href);
-  }
-
-  private readRun(run: Element, href: string | undefined): void {
-    const style = { ...this.base, ...this.styleOf(child(run, 'w:rPr')), ...(href ? { href } : {}) };
-    if (child(child(run, 'w:rPr'), 'w:vanish')) return;
-    for (const element of elements(run)) {
-      switch (element.name) {
-        case 'w:t':
-          this.pushText(text(element), style);
-          break;
-        case 'w:tab':
-        case 'w:ptab':
-          this.pushText('\t', style);
-          break;
-        case 'w:noBreakHyphen':
-          this.pushText('\u2011', style);
-          break;
-        case 'w:cr':
-          this.pushText('\n', style);
-          break;
-        case 'w:sym':
-          this.pushText(symbol(element), style);
-          break;
-        case 'w:br':
-          if (element.attributes['w:type'] === 'page') this.markBreak();
-          else if (element.attributes['w:type'] !== 'column') this.pushText('\n', style);
-          break;
-        case 'w:lastRenderedPageBreak':
-          if (this.runs.length === 0) this.breakAt = 'start';
-          break;
-        case 'w:fldChar':
-          this.fieldMark(element.attributes['w:fldCharType'] ?? '');
-          break;
-        case 'w:instrText':
-          if (this.fieldCode !== null) this.fieldCode += text(element);
-          break;
-        case 'w:footnoteReference':
-          this.note('footnote', element);
-          break;
-        case 'w:endnoteReference':
-          this.note('endnote', element);
-          break;
-        case 'w:drawing':
-        case 'w:pict':
-          this.picture(element);
-          break;
-        case 'mc:AlternateContent':
-          this.alternate(element);
-          break;
-        default:
-          break;
-      }
-    }
-  }
-
-  private markBreak(): void {
-    this.breakAt = this.runs.length === 0 ? 'start' : 'end';
-  }
-
-  private alternate(element: Element): void {
-    const chosen = child(element, 'mc:Choice') ?? child(element, 'mc:Fallback');
-    for (const drawing of elements(chosen)) this.picture(drawing);
-  }
-
-  private picture(drawing: Element): void {
-    const boxes = descendants(drawing, 'w:txbxContent');
-    this.boxes.push(...boxes);
-    const blip = descendants(drawing, 'a:blip')[0] ?? descendants(drawing, 'v:imagedata')[0];
-    const relation = this.walk.relations.get(blip?.attributes['r:embed'] ?? blip?.attributes['r:id'] ?? '');
-    if (!relation || relation.external) return;
-    const extent = descendants(drawing, 'wp:extent')[0];
-    const pixels = (value: string | undefined): number | null =>
-      value && Number(value) > 0 ? Math.round(Number(value) / 9525) : null;
-    this.push({
-      text: '',
-      image: {
-        part: relation.target,
-        alt: descendants(drawing, 'wp:docPr')[0]?.attributes['descr'] ?? '',
-        width: pixels(extent?.attributes['cx']),
-        height: pixels(extent?.attributes['cy']),
-      },
-    });
-  }
-
-  private note(kind: string, element: Element): void {
-    const key = `${kind}:${element.attributes['w:id'] ?? ''}`;
-    const number = this.walk.noteNumbers.get(key) ?? this.walk.noteNumbers.size + 1;
-    this.walk.noteNumbers.set(key, number);
-    this.push({ text: `${number}`, note: number, vertical: 'super' });
-  }
-
-  private fieldMark(kind: string): void {
-    if (kind === 'begin') {
-      this.fieldCode = '';
-      this.fieldResult = false;
-      this.fieldDone = false;
-    } else if (kind === 'separate') this.fieldResult = true;
-    else if (kind === 'end') {
-      const field = pageField(this.fieldCode ?? '');
-      if (field && !this.fieldDone) this.push({ text: '1', field });
-      this.fieldCode = null;
-      this.fieldResult = false;
-    }
-  }
-
-  private pushText(value: string, style: Partial<Run>): void {
-    const field = this.fieldCode === null ? null : pageField(this.fieldCode);
-    if (this.fieldCode !== null && !this.fieldResult) return;
-    if (field) {
-      if (!this.fieldDone) this.push({ ...style, text: value, field });
-      this.fieldDone = true;
-      return;
-    }
-    this.push({ ...style, text: value });
-  }
-
-  private push(run: Run): void {
-    const last = this.runs.at(-1);
-    if (last && joinable(last, run)) last.text += run.text;
-    else if (run.text !== '' || run.image) this.runs.push(run);
-  }
-
-  private styleOf(properties: Element | undefined): Partial<Run> {
-    const named = this.walk.styles.character(child(properties, 'w:rStyle')?.attributes['w:val']);
-    const flag = (name: string): boolean | undefined => onOff(child(properties, name));
-    const style: Partial<Run> = {};
-    if (flag('w:b') ?? named.bold) style.bold = true;
-    if (flag('w:i') ?? named.italic) style.italic = true;
-    if (flag('w:strike') ?? flag('w:dstrike')) style.strike = true;
-    const underline = child(properties, 'w:u')?.attributes['w:val'];
-    if (underline && underline !== 'none') style.underline = true;
-    const vertical = child(properties, 'w:vertAlign')?.attributes['w:val'];
-    if (vertical === 'superscript') style.vertical = 'super';
-    if (vertical === 'subscript') style.vertical = 'sub';
-    if (named.code) style.code = true;
-    return style;
-  }
-}
-const joinable = (a: Run, b: Run): boolean =>
-  sameStyle(a, b) && ![a, b].some((run) => run.image || run.field || run.note !== undefined);
-
 /** The elements of a section that refer to its margins (ECMA-376, part 1, 17.10). */
 const marginKinds: Readonly<Record<string, Margin['kind']>> = {
   'w:headerReference': 'header',
   'w:footerReference': 'footer',
 };
 
-function pageField(code: string): 'page' | 'pages' | null {
-  const name = /^\s*([A-Z]+)/i.exec(code)?.[1]?.toUpperCase();
-  if (name === 'PAGE') return 'page';
-  return name === 'NUMPAGES' || name === 'SECTIONPAGES' ? 'pages' : null;
-}
-function symbol(element: Element): string {
-  const code = Number.parseInt(element.attributes['w:char'] ?? '', 16);
-  if (!Number.isFinite(code)) return '';
-  return code >= 0xf000 && code <= 0xf0ff ? '\u25aa' : String.fromCodePoint(Math.min(code, 0x10ffff));
-}
-function safeHref(relation: Relation | undefined): string | undefined {
-  return relation?.external && /^(https?:|mailto:)/i.test(relation.target) ? relation.target : undefined;
-}
-
 function readTable(table: Element, walk: Walk): Block {
   const open = new Map<number, Cell>();
   const rows = elements(table)
-    .filter((row) => row.name === 'w:tr')
+    // A row that a tracked change takes out is gone, as is a cell (ECMA-376 part 1, 17.13.5.12 and
+    // 17.13.5.1).
+    .filter((row) => row.name === 'w:tr' && !child(child(row, 'w:trPr'), 'w:del'))
     .map((row) => {
       const properties = child(row, 'w:trPr');
       const cells: Cell[] = [];
@@ -439,7 +315,7 @@ function readTable(table: Element, walk: Walk): Block {
 /** A row's cells, also those inside content controls. */
 function cellsOf(row: Element): Element[] {
   return elements(row).flatMap((each) => {
-    if (each.name === 'w:tc') return [each];
+    if (each.name === 'w:tc') return child(child(each, 'w:tcPr'), 'w:cellDel') ? [] : [each];
     if (each.name === 'w:sdt') return cellsOf(child(each, 'w:sdtContent') ?? each);
     return [];
   });

@@ -1,3 +1,4 @@
+import type { Run } from '../reading.ts';
 import { child, elements, type Element } from '../xml/xml.ts';
 
 /** What a named paragraph or character style says, its bases included. */
@@ -10,6 +11,8 @@ export interface NamedStyle {
   code: boolean;
   align: string | undefined;
   numPr: Element | undefined;
+  /** Colour, size and highlighting; of headings none, they look as headings do. */
+  look: ReturnType<typeof lookOf>;
 }
 export interface StyleSheet {
   paragraph(id: string | undefined): NamedStyle;
@@ -24,6 +27,7 @@ const plain: NamedStyle = {
   code: false,
   align: undefined,
   numPr: undefined,
+  look: {},
 };
 
 /** Longest chain of styles based on one another; a longer one is a circle. */
@@ -58,6 +62,7 @@ export function readStyles(root: Element | undefined): StyleSheet {
       code: base.code || /mono|consol|courier/i.test(font),
       align: child(paragraph, 'w:jc')?.attributes['w:val'] ?? base.align,
       numPr: child(paragraph, 'w:numPr') ?? base.numPr,
+      look: headingLevel === null ? { ...base.look, ...lookOf(run) } : {},
     };
     known.set(id, made);
     return made;
@@ -76,4 +81,19 @@ function headingLevelOf(name: string, outline: string | undefined): number | nul
 export function onOff(element: Element | undefined): boolean | undefined {
   if (!element) return undefined;
   return !['0', 'false', 'off', 'none'].includes(element.attributes['w:val'] ?? '1');
+}
+
+/** Colour, size, highlighting and shading that run properties say (ECMA-376 part 1, 17.3.2). */
+export function lookOf(properties: Element | undefined): Pick<Run, 'colour' | 'size' | 'highlight'> {
+  const said = (name: string, attribute = 'w:val'): string | undefined =>
+    child(properties, name)?.attributes[attribute];
+  const colour = said('w:color');
+  const size = Number(said('w:sz'));
+  const shade = said('w:shd', 'w:fill');
+  const highlight = said('w:highlight') ?? (shade === 'auto' ? undefined : shade);
+  return {
+    ...(colour && colour !== 'auto' ? { colour: colour.toLowerCase() } : {}),
+    ...(size > 0 ? { size: size / 2 } : {}),
+    ...(highlight && highlight !== 'none' ? { highlight: highlight.toLowerCase() } : {}),
+  };
 }

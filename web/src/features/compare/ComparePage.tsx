@@ -57,8 +57,8 @@ export function ComparePage({ soFar = false }: { soFar?: boolean }) {
     void navigate(`/${code}/documents/${id}/compare/${encodeURIComponent(a)}/${encodeURIComponent(b)}`, {
       replace: true,
     });
-  const picture = (part: string): string =>
-    addressOf(routes.versionPicture, { params: { id, v: soFar ? from : to, part } });
+  const picture = (part: string, isGone = false): string =>
+    addressOf(routes.versionPicture, { params: { id, v: soFar || isGone ? from : to, part } });
   return (
     <main className="compare">
       <header className="document-head">
@@ -264,6 +264,7 @@ function ChangeList({
               onClick={() => onGo(change.id)}
             >
               <span className="change-what">{wordsOf(change)}</span>
+              {change.place && <span className="change-place">{change.place}</span>}
               {change.kind === 'restyled' || change.kind === 'moved' ? (
                 <span>{change.after}</span>
               ) : (
@@ -271,6 +272,7 @@ function ChangeList({
                   {change.before && <del>{change.before}</del>} {change.after && <ins>{change.after}</ins>}
                 </>
               )}
+              {change.how && <span className="change-how">{change.how}</span>}
             </button>
           </li>
         ))}

@@ -1,5 +1,5 @@
 import { numberWords } from '../../parts/versionNumber/numberWords.ts';
-import { routes, type Document, type Version } from '@polychron/contract';
+import { routes, type Document, type Reading, type Version } from '@polychron/contract';
 import { encodingNames } from '@polychron/core';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { App, Button } from 'antd';
@@ -377,6 +377,31 @@ function VersionFrame({
   );
 }
 
+const counted = (count: number, what: string): string => `${count} ${what}${count === 1 ? '' : 's'}`;
+
+/** What is to be said of a file beside its text: its encoding, changes that wait in it, what is not shown. */
+function ReadingNotes({ reading }: { reading: Reading }) {
+  const { encoding, pending, unshown = [] } = reading;
+  const lines = [
+    ...(encoding && encoding !== 'utf-8' ? [`The file is written in ${encodingNames[encoding]}.`] : []),
+    ...(pending
+      ? [
+          `The file holds tracked changes that are not accepted: ${counted(pending.inserted, 'insertion')}, ${counted(pending.deleted, 'deletion')}. It is shown as if they were.`,
+        ]
+      : []),
+    ...(unshown.length > 0
+      ? [
+          `Not shown: ${unshown.map(({ what, count }) => counted(count, what)).join(', ')}. Download the file to see all of it.`,
+        ]
+      : []),
+  ];
+  return lines.map((line) => (
+    <p key={line} className="muted reading-note">
+      {line}
+    </p>
+  ));
+}
+
 function ReadingOf({ documentId, version }: { documentId: string; version: Version }) {
   const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useInfiniteQuery(
     readingQuery(documentId, version.label),
@@ -402,9 +427,7 @@ function ReadingOf({ documentId, version }: { documentId: string; version: Versi
           addressOf(routes.versionPicture, { params: { id: documentId, v: version.label, part } })
         }
       />
-      {reading.encoding && reading.encoding !== 'utf-8' && (
-        <p className="muted">The file is written in {encodingNames[reading.encoding]}.</p>
-      )}
+      <ReadingNotes reading={first} />
       {error && <Refusal error={error} />}
       {hasNextPage && (
         <WhenSeen onSeen={() => !isFetchingNextPage && void fetchNextPage()}>

@@ -7,8 +7,8 @@ type AnyRun = Run & Partial<Pick<ComparedRun, 'status'>>;
 
 /** What the blocks are shown with. */
 export interface Showing {
-  /** The address of a picture by its part's name. */
-  picture: (part: string) => string;
+  /** The address of a picture by its part's name; in a comparison that of the older side where it is gone. */
+  picture: (part: string, isGone?: boolean) => string;
   page?: { number: number; total: number };
   /** In a comparison: the sides shown, and the change stepped to. */
   sides?: 'both' | 'older' | 'newer';
@@ -17,11 +17,14 @@ export interface Showing {
 
 /** Blocks of a file as a page shows them; in a comparison with what is gone and what is new. */
 export function Blocks({ blocks, showing }: { blocks: readonly AnyBlock[]; showing: Showing }): ReactNode {
-  return blocks.map((block, index) =>
-    block.kind === 'pageBreak' || ('status' in block && hidden(block, showing)) ? null : (
-      <OneBlock key={index} block={block} showing={showing} />
-    ),
-  );
+  return blocks.map((block, index) => {
+    if ('status' in block && hidden(block, showing)) return null;
+    if (block.kind !== 'pageBreak')
+      return <OneBlock key={index} block={asOf(block, showing)} showing={showing} />;
+    return 'status' in block && block.status !== 'same' ? (
+      <Break key={index} {...marksOf(block, showing)} />
+    ) : null;
+  });
 }
 
 const sideOf = (status: string | undefined): 'older' | 'newer' | null => {
@@ -33,22 +36,38 @@ function hidden(block: { status?: string }, showing: Showing): boolean {
   return side !== null && showing.sides !== undefined && showing.sides !== 'both' && showing.sides !== side;
 }
 
-function OneBlock({ block, showing }: { block: Exclude<AnyBlock, { kind: 'pageBreak' }>; showing: Showing }) {
+/** A block of which only the formatting changed, as the side that is shown has it. */
+const asOf = (block: Exclude<AnyBlock, { kind: 'pageBreak' }>, { sides }: Showing): typeof block =>
+  sides === 'older' && 'was' in block && block.was ? { ...block, ...block.was } : block;
+
+/** How a block of a comparison is marked. */
+function marksOf(block: AnyBlock, showing: Showing) {
   const status = 'status' in block ? block.status : undefined;
   const change = 'change' in block ? block.change : null;
-  const marks = {
-    className:
-      [
-        status && status !== 'same' ? `c-block c-${status}` : '',
-        change !== null && change === showing.change ? 'c-current' : '',
-      ]
-        .filter(Boolean)
-        .join(' ') || undefined,
-    'data-change': change ?? undefined,
-  };
+  const names = [
+    status && status !== 'same' ? `c-block c-${status}` : '',
+    change !== null && change === showing.change ? 'c-current' : '',
+  ];
+  return { className: names.filter(Boolean).join(' ') || undefined, 'data-change': change ?? undefined };
+}
+
+/** A page break that came or went. */
+const Break = (marks: ReturnType<typeof marksOf>): ReactNode => (
+  <p {...marks} className={`page-break ${marks.className ?? ''}`}>
+    page break
+  </p>
+);
+
+function OneBlock({ block, showing }: { block: Exclude<AnyBlock, { kind: 'pageBreak' }>; showing: Showing }) {
+  const marks = marksOf(block, showing);
   if (block.kind === 'table') return <Table table={block} marks={marks} showing={showing} />;
   const content = <Runs runs={block.runs} showing={showing} />;
-  const style: CSSProperties = block.align ? { textAlign: block.align } : {};
+  const style: CSSProperties = {
+    ...(block.align ? { textAlign: block.align } : {}),
+    ...(block.indent && block.kind === 'paragraph'
+      ? { paddingInlineStart: `${Math.max(0, Math.min(200, block.indent))}pt` }
+      : {}),
+  };
   if (block.kind === 'heading') {
     const Tag = block.level === 0 ? 'h2' : (`h${Math.min(6, block.level + 2)}` as 'h3');
     return (
@@ -104,11 +123,13 @@ function Table({
                 ].join(' ')}
                 data-change={change ?? undefined}
               >
-                {row.cells.map((cell, place) => (
-                  <Cell key={place} colSpan={cell.columns} rowSpan={cell.rows}>
-                    <Blocks blocks={cell.blocks} showing={showing} />
-                  </Cell>
-                ))}
+                {row.cells.map((cell, place) =>
+                  'status' in cell && hidden(cell, showing) ? null : (
+                    <Cell key={place} colSpan={cell.columns} rowSpan={cell.rows}>
+                      <Blocks blocks={cell.blocks} showing={showing} />
+                    </Cell>
+                  ),
+                )}
               </tr>
             );
           })}
@@ -134,7 +155,7 @@ function OneRun({ run, showing }: { run: AnyRun; showing: Showing }): ReactNode 
     const { part, alt, width, height } = run.image;
     return (
       <img
-        src={showing.picture(part)}
+        src={showing.picture(part, run.status === 'deleted')}
         alt={alt}
         style={{
           width: width ?? undefined,
@@ -146,11 +167,19 @@ function OneRun({ run, showing }: { run: AnyRun; showing: Showing }): ReactNode 
   if (run.field) return run.field === 'page' ? (showing.page?.number ?? '#') : (showing.page?.total ?? '#');
   let shown: ReactNode = run.text;
   if (run.note !== undefined) return <sup className="note-mark">{run.text}</sup>;
+  if (run.comment !== undefined)
+    return (
+      <sup className="note-mark" title="A comment, below">
+        [{run.comment}]
+      </sup>
+    );
   if (run.code) shown = <code>{shown}</code>;
   if (run.bold) shown = <strong>{shown}</strong>;
   if (run.italic) shown = <em>{shown}</em>;
   if (run.underline) shown = <u>{shown}</u>;
   if (run.strike) shown = <s>{shown}</s>;
+  if (run.caps) shown = <span className={`caps-${run.caps}`}>{shown}</span>;
+  if (run.highlight) shown = <mark>{shown}</mark>;
   if (run.vertical === 'super') shown = <sup>{shown}</sup>;
   if (run.vertical === 'sub') shown = <sub>{shown}</sub>;
   return run.href ? (

@@ -1,5 +1,6 @@
 import type { Reading } from '@polychron/contract';
 import type { Block, Margin, TextBlock } from '@polychron/core';
+import { day } from '../../ui/when.ts';
 import { Blocks, Runs, type Showing } from './Blocks.tsx';
 
 /** A version as it reads: a sheet a page, each with the headers and footers of the file. */
@@ -23,6 +24,17 @@ export function Sheets({ reading, picture }: { reading: Reading; picture: Showin
             {reading.notes.map((note) => (
               <li key={note.number} value={note.number}>
                 <Blocks blocks={note.blocks} showing={showing} />
+              </li>
+            ))}
+          </ol>
+        )}
+        {page.number === pages.length && reading.comments && reading.comments.length > 0 && (
+          <ol className="notes" aria-label="Comments">
+            {reading.comments.map((comment) => (
+              <li key={comment.number} value={comment.number}>
+                <strong>{comment.author || 'Comment'}</strong>
+                {comment.at && <span className="muted"> {day(comment.at)}</span>}
+                <Blocks blocks={comment.blocks} showing={showing} />
               </li>
             ))}
           </ol>
