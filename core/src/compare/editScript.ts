@@ -7,22 +7,70 @@ export interface Span {
   bEnd: number;
 }
 
-/**
- * Edits after which the search stops looking for the shortest script and splits where it has come furthest.
- * Keeps two wholly different texts of 100,000 words within seconds; nobody reads such a comparison word by
- * word.
- */
+/** Edits after which one search stops looking for the shortest script and splits where it has come furthest. */
 const tooManyEdits = 3000;
+/** However little is left to spend, a search goes this far. */
+const fewestEdits = 64;
+/**
+ * Steps that all searches of one comparison may take before each is kept short. Two texts of 100,000 words are
+ * compared within a second or so, whatever they are; nobody reads a comparison of wholly different texts word
+ * by word.
+ */
+const mostSteps = 40_000_000;
 
 /**
  * The shortest edit script from `a` to `b`: fewest deletions and insertions, in O((N+M)D) time and linear
  * space. Source: E. W. Myers, "An O(ND) Difference Algorithm and Its Variations", Algorithmica 1 (1986),
  * section 4b. Elements are compared with `===`.
  */
-export function editScript<T>(a: readonly T[], b: readonly T[]): Span[] {
+export const editScript = <T>(a: readonly T[], b: readonly T[]): Span[] => boundedScript(a, b).spans;
+
+/**
+ * An edit script, and whether it is certainly the shortest: where two sequences have too little in common, the
+ * search for that is given up.
+ */
+export function boundedScript<T>(
+  a: readonly T[],
+  b: readonly T[],
+  steps = mostSteps,
+): { spans: Span[]; isShortest: boolean } {
+  const pair = intern(a, b);
+  // What only one of them has can match nothing: the rest decides.
+  const common = { a: inBoth(pair.a, pair.b), b: inBoth(pair.b, pair.a) };
+  const search = new Search(
+    { a: common.a.map((at) => pair.a[at] as number), b: common.b.map((at) => pair.b[at] as number) },
+    steps,
+  );
   const spans: Span[] = [];
-  compareBox(intern(a, b), { aStart: 0, aEnd: a.length, bStart: 0, bEnd: b.length }, spans);
-  return spans;
+  const at = { a: 0, b: 0 };
+  const between = (aEnd: number, bEnd: number): void => {
+    add(spans, 'deleted', { aStart: at.a, aEnd, bStart: at.b, bEnd: at.b });
+    add(spans, 'inserted', { aStart: aEnd, aEnd, bStart: at.b, bEnd });
+  };
+  for (const { kind, ...box } of search.run()) {
+    if (kind !== 'equal') continue;
+    for (let offset = 0; offset < box.aEnd - box.aStart; offset += 1) {
+      const [aAt, bAt] = [common.a[box.aStart + offset] as number, common.b[box.bStart + offset] as number];
+      between(aAt, bAt);
+      add(spans, 'equal', { aStart: aAt, aEnd: aAt + 1, bStart: bAt, bEnd: bAt + 1 });
+      Object.assign(at, { a: aAt + 1, b: bAt + 1 });
+    }
+  }
+  between(a.length, b.length);
+  return { spans, isShortest: search.isShortest };
+}
+
+/** Places of the elements of one sequence that the other has too. */
+function inBoth(of: Int32Array, other: Int32Array): Int32Array {
+  const known = new Set(other);
+  const places = new Int32Array(of.length);
+  let count = 0;
+  for (let at = 0; at < of.length; at += 1) {
+    if (!known.has(of[at] as number)) continue;
+    places[count] = at;
+    count += 1;
+  }
+  return places.subarray(0, count);
 }
 
 /** Number of elements deleted and inserted by a script. */
@@ -60,88 +108,116 @@ function add(spans: Span[], kind: Span['kind'], box: Box): void {
   } else spans.push({ kind, ...box });
 }
 
-function compareBox(pair: Pair, box: Box, spans: Span[]): void {
-  const { a, b } = pair;
-  let { aStart, aEnd, bStart, bEnd } = box;
-  while (aStart < aEnd && bStart < bEnd && a[aStart] === b[bStart]) {
-    aStart += 1;
-    bStart += 1;
-  }
-  add(spans, 'equal', { aStart: box.aStart, aEnd: aStart, bStart: box.bStart, bEnd: bStart });
-  while (aStart < aEnd && bStart < bEnd && a[aEnd - 1] === b[bEnd - 1]) {
-    aEnd -= 1;
-    bEnd -= 1;
+/** One comparison: what it may still spend, and whether it had to stop short of the shortest script. */
+class Search {
+  isShortest = true;
+  private readonly spans: Span[] = [];
+
+  constructor(
+    private readonly pair: Pair,
+    private steps: number,
+  ) {}
+
+  run(): Span[] {
+    const { a, b } = this.pair;
+    this.compareBox({ aStart: 0, aEnd: a.length, bStart: 0, bEnd: b.length });
+    return this.spans;
   }
 
-  if (aStart === aEnd) add(spans, 'inserted', { aStart, aEnd, bStart, bEnd });
-  else if (bStart === bEnd) add(spans, 'deleted', { aStart, aEnd, bStart, bEnd });
-  else {
-    const [aMiddle, bMiddle] = split(pair, { aStart, aEnd, bStart, bEnd });
-    compareBox(pair, { aStart, aEnd: aMiddle, bStart, bEnd: bMiddle }, spans);
-    compareBox(pair, { aStart: aMiddle, aEnd, bStart: bMiddle, bEnd }, spans);
-  }
-  add(spans, 'equal', { aStart: aEnd, aEnd: box.aEnd, bStart: bEnd, bEnd: box.bEnd });
-}
+  private compareBox(box: Box): void {
+    const { a, b } = this.pair;
+    const { spans } = this;
+    let { aStart, aEnd, bStart, bEnd } = box;
+    while (aStart < aEnd && bStart < bEnd && a[aStart] === b[bStart]) {
+      aStart += 1;
+      bStart += 1;
+    }
+    add(spans, 'equal', { aStart: box.aStart, aEnd: aStart, bStart: box.bStart, bEnd: bStart });
+    while (aStart < aEnd && bStart < bEnd && a[aEnd - 1] === b[bEnd - 1]) {
+      aEnd -= 1;
+      bEnd -= 1;
+    }
 
-/**
- * A point that a shortest path through the box goes through: the end of the middle snake, found by searching
- * from both corners at once. The box has neither a common start nor a common end, so both halves are smaller
- * than it. Its arrays are read unchecked: `at` keeps within them, and this loop is what a compare costs.
- */
-function split({ a, b }: Pair, { aStart, aEnd, bStart, bEnd }: Box): [number, number] {
-  const n = aEnd - aStart;
-  const m = bEnd - bStart;
-  const delta = n - m;
-  const odd = (delta & 1) !== 0;
-  const size = 2 * Math.min(n, m) + 2;
-  const forward = new Int32Array(size);
-  const backward = new Int32Array(size);
-  const at = (k: number): number => ((k % size) + size) % size;
-  const half = Math.ceil((n + m) / 2);
-  for (let d = 0; d <= half; d += 1) {
-    const low = -(d - 2 * Math.max(0, d - m));
-    const high = d - 2 * Math.max(0, d - n);
-    for (let k = low; k <= high; k += 2) {
-      const down = k === -d || (k !== d && (forward[at(k - 1)] as number) < (forward[at(k + 1)] as number));
-      let x = down ? (forward[at(k + 1)] as number) : (forward[at(k - 1)] as number) + 1;
-      let y = x - k;
-      while (x < n && y < m && a[aStart + x] === b[bStart + y]) {
-        x += 1;
-        y += 1;
+    if (aStart === aEnd) add(spans, 'inserted', { aStart, aEnd, bStart, bEnd });
+    else if (bStart === bEnd) add(spans, 'deleted', { aStart, aEnd, bStart, bEnd });
+    else {
+      const [aMiddle, bMiddle] = this.split({ aStart, aEnd, bStart, bEnd });
+      this.compareBox({ aStart, aEnd: aMiddle, bStart, bEnd: bMiddle });
+      this.compareBox({ aStart: aMiddle, aEnd, bStart: bMiddle, bEnd });
+    }
+    add(spans, 'equal', { aStart: aEnd, aEnd: box.aEnd, bStart: bEnd, bEnd: box.bEnd });
+  }
+
+  /**
+   * A point that a shortest path through the box goes through: the end of the middle snake, found by searching
+   * from both corners at once. The box has neither a common start nor a common end, so both halves are smaller
+   * than it. Its arrays are read unchecked: `at` keeps within them, and this loop is what a compare costs.
+   */
+  private split({ aStart, aEnd, bStart, bEnd }: Box): [number, number] {
+    const { a, b } = this.pair;
+    const n = aEnd - aStart;
+    const m = bEnd - bStart;
+    const delta = n - m;
+    const odd = (delta & 1) !== 0;
+    const limit = Math.max(
+      fewestEdits,
+      Math.min(tooManyEdits, Math.floor(Math.sqrt(Math.max(0, this.steps)))),
+    );
+    // Diagonals are counted from the middle of arrays that are as wide as the search may get.
+    const reach = Math.min(Math.ceil((n + m) / 2), limit) + 1;
+    const size = 2 * reach + 1;
+    const forward = new Int32Array(size);
+    const backward = new Int32Array(size);
+    const half = Math.ceil((n + m) / 2);
+    for (let d = 0; d <= half; d += 1) {
+      const low = -(d - 2 * Math.max(0, d - m));
+      const high = d - 2 * Math.max(0, d - n);
+      this.steps -= high - low + 2;
+      for (let k = low; k <= high; k += 2) {
+        const down =
+          k === -d || (k !== d && (forward[reach + k - 1] as number) < (forward[reach + k + 1] as number));
+        let x = down ? (forward[reach + k + 1] as number) : (forward[reach + k - 1] as number) + 1;
+        let y = x - k;
+        while (x < n && y < m && a[aStart + x] === b[bStart + y]) {
+          x += 1;
+          y += 1;
+        }
+        forward[reach + k] = x;
+        const z = delta - k;
+        if (odd && z >= -(d - 1) && z <= d - 1 && x + (backward[reach + z] as number) >= n)
+          return [aStart + x, bStart + y];
       }
-      forward[at(k)] = x;
-      const z = delta - k;
-      if (odd && z >= -(d - 1) && z <= d - 1 && x + (backward[at(z)] as number) >= n)
+      for (let k = low; k <= high; k += 2) {
+        const down =
+          k === -d || (k !== d && (backward[reach + k - 1] as number) < (backward[reach + k + 1] as number));
+        let x = down ? (backward[reach + k + 1] as number) : (backward[reach + k - 1] as number) + 1;
+        let y = x - k;
+        while (x < n && y < m && a[aEnd - 1 - x] === b[bEnd - 1 - y]) {
+          x += 1;
+          y += 1;
+        }
+        backward[reach + k] = x;
+        const z = delta - k;
+        if (!odd && z >= -d && z <= d && x + (forward[reach + z] as number) >= n) return [aEnd - x, bEnd - y];
+      }
+      if (d >= limit) {
+        this.isShortest = false;
+        const [x, y] = furthest(forward, reach, { n, m, low, high });
         return [aStart + x, bStart + y];
-    }
-    for (let k = low; k <= high; k += 2) {
-      const down = k === -d || (k !== d && (backward[at(k - 1)] as number) < (backward[at(k + 1)] as number));
-      let x = down ? (backward[at(k + 1)] as number) : (backward[at(k - 1)] as number) + 1;
-      let y = x - k;
-      while (x < n && y < m && a[aEnd - 1 - x] === b[bEnd - 1 - y]) {
-        x += 1;
-        y += 1;
       }
-      backward[at(k)] = x;
-      const z = delta - k;
-      if (!odd && z >= -d && z <= d && x + (forward[at(z)] as number) >= n) return [aEnd - x, bEnd - y];
     }
-    if (d >= tooManyEdits) {
-      const [x, y] = furthest(forward, at, { n, m, low, high });
-      return [aStart + x, bStart + y];
-    }
+    throw new Error('unreachable: the two searches always meet');
   }
-  throw new Error('unreachable: the two searches always meet');
 }
 
 function furthest(
   forward: Int32Array,
-  at: (k: number) => number,
+  reach: number,
   box: { n: number; m: number; low: number; high: number },
 ): [number, number] {
   let best: [number, number] = [0, 0];
   for (let k = box.low; k <= box.high; k += 2) {
-    const x = Math.min(box.n, forward[at(k)] as number);
+    const x = Math.min(box.n, forward[reach + k] as number);
     const y = Math.min(box.m, x - k);
     if (y >= 0 && x + y > best[0] + best[1]) best = [x, y];
   }
