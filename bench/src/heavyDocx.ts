@@ -2,12 +2,12 @@ import { zipSync } from 'fflate';
 
 const name = 'xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"';
 
-/** A .docx of so many paragraphs of words that differ from file to file. */
-export function heavyDocx(paragraphs: number, mark: string): Uint8Array<ArrayBuffer> {
-  const lines = Array.from({ length: paragraphs }, (_, at) => {
-    const words = `${mark} ${at} ${Math.sin(at).toString(36)} of the rope and the tower it runs over`;
-    return `<w:p><w:r><w:t>${words}</w:t></w:r></w:p>`;
-  });
+/** A .docx of paragraphs. */
+export function paragraphsDocx(paragraphs: readonly string[]): Uint8Array<ArrayBuffer> {
+  const escaped = (words: string): string => words.replaceAll('&', '&amp;').replaceAll('<', '&lt;');
+  const lines = paragraphs.map(
+    (words) => `<w:p><w:r><w:t xml:space="preserve">${escaped(words)}</w:t></w:r></w:p>`,
+  );
   const part = (text: string): Uint8Array => new TextEncoder().encode(text);
   const packed = zipSync({
     '[Content_Types].xml': part(
@@ -17,3 +17,12 @@ export function heavyDocx(paragraphs: number, mark: string): Uint8Array<ArrayBuf
   });
   return new Uint8Array(packed);
 }
+
+/** A .docx of so many paragraphs of words that differ from file to file. */
+export const heavyDocx = (paragraphs: number, mark: string): Uint8Array<ArrayBuffer> =>
+  paragraphsDocx(
+    Array.from(
+      { length: paragraphs },
+      (_, at) => `${mark} ${at} ${Math.sin(at).toString(36)} of the rope and the tower it runs over`,
+    ),
+  );

@@ -115,6 +115,7 @@ const Compared: z.ZodType<ComparedBlock> = z.lazy(() =>
       status,
       change: z.number().nullable(),
       runs: z.array(ComparedRunSchema),
+      joined: z.literal(true).optional(),
       was: z.object({ ...textShape, runs: z.array(Run) }).optional(),
     }),
     z.object({
@@ -171,6 +172,8 @@ export const Comparison = z.object({
     wordsDeleted: z.number(),
     wordsInserted: z.number(),
   }),
+  /** Whether there is certainly no shorter way to tell it; the search is given up where too little is alike. */
+  isShortest: z.boolean(),
   parts: z.array(z.object({ where, label: z.string(), blocks: z.array(Compared) })),
 });
 export type Reading = z.output<typeof Reading>;

@@ -11,8 +11,9 @@ import {
   textOfBlocks,
 } from '../files/reading.ts';
 import { encodingNames } from '../files/text/encoding.ts';
-import { align, type Alignable } from './align.ts';
+import { align, type Alignable, type Aligned } from './align.ts';
 import { formattingChanges, kindOfBlock, lookOfBlock, lookOfRun } from './formatting.ts';
+import { stretchesOf, type WovenLine } from './lines.ts';
 import { type ComparedRun, compareWords } from './words.ts';
 
 export type ChangeKind = 'inserted' | 'deleted' | 'changed' | 'moved' | 'restyled';
@@ -41,6 +42,8 @@ export interface ComparedText extends Omit<TextBlock, 'runs'> {
   status: BlockStatus;
   change: number | null;
   runs: ComparedRun[];
+  /** The older text has no line end after it. */
+  joined?: true;
   /** How it stood in the older version, where only its formatting differs. */
   was?: TextBlock;
 }
@@ -80,6 +83,11 @@ export interface ComparedPart {
 export interface Comparison {
   changes: TextChange[];
   counts: Record<ChangeKind, number> & { wordsDeleted: number; wordsInserted: number };
+  /**
+   * Whether there is certainly no shorter way to tell it; the search is given up where too little is
+   * alike.
+   */
+  isShortest: boolean;
   parts: ComparedPart[];
 }
 
@@ -105,8 +113,12 @@ export function compare(older: Side, newer: Side): Comparison {
       comparedPart({ where: one.kind, label: marginLabel(one) }, a?.blocks ?? [], b?.blocks ?? [], list),
     );
   }
+  const areTexts = [older, newer].every(({ reading }) => reading.format === 'text');
+  const [was, now] = [older.reading.blocks, newer.reading.blocks];
   parts.push(
-    comparedPart({ where: 'body', label: 'Text' }, older.reading.blocks, newer.reading.blocks, list),
+    areTexts
+      ? { where: 'body', label: 'Text', blocks: comparedLines(was.filter(isText), now.filter(isText), list) }
+      : comparedPart({ where: 'body', label: 'Text' }, was, now, list),
   );
   const notes = ({ reading }: Side): Block[] => reading.notes.flatMap((note) => note.blocks);
   parts.push(comparedPart({ where: 'note', label: 'Notes' }, notes(older), notes(newer), list));
@@ -115,6 +127,7 @@ export function compare(older: Side, newer: Side): Comparison {
   return {
     changes: list.changes,
     counts: list.counts(),
+    isShortest: list.isShortest,
     parts: parts.filter((part) => part.where === 'body' || part.blocks.length > 0),
   };
 }
@@ -127,6 +140,7 @@ class ChangeList {
   /** The heading that what is added now stands under, and where in a table. */
   heading = '';
   cell: { row: number; column: number | null } | null = null;
+  isShortest = true;
 
   add(given: Omit<TextChange, 'id' | 'how' | 'place'> & { how?: string }): number {
     const at = this.cell
@@ -263,10 +277,62 @@ function comparedBlocks(
   where: Where,
   list: ChangeList,
 ): ComparedBlock[] {
-  const itemsA = a.map(alignableOf);
-  const itemsB = b.map(alignableOf);
-  const places = align(itemsA, itemsB);
-  const moved = findMoves(places, itemsA, itemsB);
+  const both = laid(a, b);
+  const places = align(both.itemsA, both.itemsB);
+  return comparedPlaces(both, { places, moved: findMoves(places, both.itemsA, both.itemsB) }, where, list);
+}
+
+const isText = (block: Block): block is TextBlock => 'runs' in block;
+
+/** Two texts: their lines, or words over line ends where they were wrapped anew. */
+function comparedLines(a: readonly TextBlock[], b: readonly TextBlock[], list: ChangeList): ComparedBlock[] {
+  const { stretches, isShortest } = stretchesOf(a, b);
+  list.isShortest &&= isShortest;
+  const places = stretches.flatMap((stretch) => (stretch.kind === 'lines' ? stretch.places : []));
+  const both = laid(a, b);
+  const moved = findMoves(places, both.itemsA, both.itemsB);
+  return stretches.flatMap((stretch) =>
+    stretch.kind === 'lines'
+      ? comparedPlaces(both, { places: stretch.places, moved }, 'body', list)
+      : stretch.lines.map((line) => wovenLine(line, list)),
+  );
+}
+
+/** A line of words that were compared over line ends. */
+function wovenLine({ runs, joined }: WovenLine, list: ChangeList): ComparedText {
+  const of = (status: ComparedRun['status']): string =>
+    runs
+      .flatMap((run) => (run.status === status && run.text.trim() !== '' ? [run.text] : []))
+      .join(' … ')
+      .trim();
+  const [before, after] = [of('deleted'), of('inserted')];
+  const [wordsDeleted, wordsInserted] = [countWords(before), countWords(after)];
+  const line = { kind: 'paragraph' as const, level: 0, runs, ...(joined ? { joined: true as const } : {}) };
+  if (before === '' && after === '') return { ...line, status: 'same', change: null };
+  const about = { kind: 'changed' as const, where: 'body' as const, what: 'line', before, after };
+  return { ...line, status: 'changed', change: list.add({ ...about, wordsDeleted, wordsInserted }) };
+}
+
+/** Blocks of two versions, and what their alignment knows of each. */
+interface Laid {
+  a: readonly Block[];
+  b: readonly Block[];
+  itemsA: readonly Alignable[];
+  itemsB: readonly Alignable[];
+}
+const laid = (a: readonly Block[], b: readonly Block[]): Laid => ({
+  a,
+  b,
+  itemsA: a.map(alignableOf),
+  itemsB: b.map(alignableOf),
+});
+
+function comparedPlaces(
+  { a, b, itemsA, itemsB }: Laid,
+  { places, moved }: { places: readonly Aligned[]; moved: ReturnType<typeof findMoves> },
+  where: Where,
+  list: ChangeList,
+): ComparedBlock[] {
   return places.map((place): ComparedBlock => {
     const older = place.a === null ? null : elementAt(a, place.a);
     const newer = place.b === null ? null : elementAt(b, place.b);
@@ -320,9 +386,9 @@ function addOneSided(
 }
 
 function findMoves(
-  places: { a: number | null; b: number | null }[],
-  a: Alignable[],
-  b: Alignable[],
+  places: readonly Aligned[],
+  a: readonly Alignable[],
+  b: readonly Alignable[],
   fewest = wordsOfAMove,
 ): { from: Set<number>; to: Set<number> } {
   const gone = new Map<string, number[]>();
@@ -387,6 +453,7 @@ function comparedText(
   list: ChangeList,
 ): ComparedText {
   const words = compareWords(older.runs, newer.runs);
+  list.isShortest &&= words.isShortest;
   const differs = words.runs.some((run) => run.status !== 'same');
   const how = formattingChanges(older, newer, words.restyled).join(', ');
   const kind: ChangeKind = differs ? 'changed' : 'restyled';

@@ -7,16 +7,19 @@ export interface Span {
   bEnd: number;
 }
 
-/** Edits after which one search stops looking for the shortest script and splits where it has come furthest. */
+/**
+ * Edits after which one search stops looking for the shortest script and splits where it has come
+ * furthest.
+ */
 const tooManyEdits = 3000;
 /** However little is left to spend, a search goes this far. */
 const fewestEdits = 64;
 /**
- * Steps that all searches of one comparison may take before each is kept short. Two texts of 100,000 words are
- * compared within a second or so, whatever they are; nobody reads a comparison of wholly different texts word
- * by word.
+ * Steps that all searches of one comparison may take before each is kept short. Two texts of 100,000 words
+ * are compared within a second or so, whatever they are; nobody reads a comparison of wholly different
+ * texts word by word.
  */
-const mostSteps = 40_000_000;
+const mostSteps = 15_000_000;
 
 /**
  * The shortest edit script from `a` to `b`: fewest deletions and insertions, in O((N+M)D) time and linear
@@ -26,8 +29,8 @@ const mostSteps = 40_000_000;
 export const editScript = <T>(a: readonly T[], b: readonly T[]): Span[] => boundedScript(a, b).spans;
 
 /**
- * An edit script, and whether it is certainly the shortest: where two sequences have too little in common, the
- * search for that is given up.
+ * An edit script, and whether it is certainly the shortest: where two sequences have too little in common,
+ * the search for that is given up.
  */
 export function boundedScript<T>(
   a: readonly T[],
@@ -36,7 +39,10 @@ export function boundedScript<T>(
 ): { spans: Span[]; isShortest: boolean } {
   const pair = intern(a, b);
   // What only one of them has can match nothing: the rest decides.
-  const common = { a: inBoth(pair.a, pair.b), b: inBoth(pair.b, pair.a) };
+  const common = {
+    a: inBoth(pair.a, pair.b, pair.count),
+    b: inBoth(pair.b, pair.a, pair.count),
+  };
   const search = new Search(
     { a: common.a.map((at) => pair.a[at] as number), b: common.b.map((at) => pair.b[at] as number) },
     steps,
@@ -49,28 +55,40 @@ export function boundedScript<T>(
   };
   for (const { kind, ...box } of search.run()) {
     if (kind !== 'equal') continue;
-    for (let offset = 0; offset < box.aEnd - box.aStart; offset += 1) {
-      const [aAt, bAt] = [common.a[box.aStart + offset] as number, common.b[box.bStart + offset] as number];
+    for (let from = 0; from < box.aEnd - box.aStart;) {
+      const aAt = common.a[box.aStart + from] as number;
+      const bAt = common.b[box.bStart + from] as number;
+      // Neighbours here are neighbours there, as far as nothing was left out between them.
+      let length = 1;
+      while (
+        from + length < box.aEnd - box.aStart &&
+        common.a[box.aStart + from + length] === aAt + length &&
+        common.b[box.bStart + from + length] === bAt + length
+      )
+        length += 1;
       between(aAt, bAt);
-      add(spans, 'equal', { aStart: aAt, aEnd: aAt + 1, bStart: bAt, bEnd: bAt + 1 });
-      Object.assign(at, { a: aAt + 1, b: bAt + 1 });
+      add(spans, 'equal', { aStart: aAt, aEnd: aAt + length, bStart: bAt, bEnd: bAt + length });
+      at.a = aAt + length;
+      at.b = bAt + length;
+      from += length;
     }
   }
   between(a.length, b.length);
   return { spans, isShortest: search.isShortest };
 }
 
-/** Places of the elements of one sequence that the other has too. */
-function inBoth(of: Int32Array, other: Int32Array): Int32Array {
-  const known = new Set(other);
+/** Places of the elements of one sequence that the other has too; elements are numbers below `count`. */
+function inBoth(of: Int32Array, other: Int32Array, count: number): Int32Array {
+  const known = new Uint8Array(count);
+  for (let at = 0; at < other.length; at += 1) known[other[at] as number] = 1;
   const places = new Int32Array(of.length);
-  let count = 0;
+  let found = 0;
   for (let at = 0; at < of.length; at += 1) {
-    if (!known.has(of[at] as number)) continue;
-    places[count] = at;
-    count += 1;
+    if (known[of[at] as number] === 0) continue;
+    places[found] = at;
+    found += 1;
   }
-  return places.subarray(0, count);
+  return places.subarray(0, found);
 }
 
 /** Number of elements deleted and inserted by a script. */
@@ -87,16 +105,23 @@ interface Pair {
   b: Int32Array;
 }
 
-/** Numbers stand for the elements, so that comparing is comparing integers. */
-function intern<T>(a: readonly T[], b: readonly T[]): Pair {
+/** Numbers stand for the elements, so that comparing is comparing integers; `count` is how many there are. */
+function intern<T>(a: readonly T[], b: readonly T[]): Pair & { count: number } {
   const numbers = new Map<T, number>();
-  const number = (value: T): number => {
-    const known = numbers.get(value);
-    if (known !== undefined) return known;
-    numbers.set(value, numbers.size);
-    return numbers.size - 1;
+  const numbered = (of: readonly T[]): Int32Array => {
+    const made = new Int32Array(of.length);
+    for (let at = 0; at < of.length; at += 1) {
+      const value = of[at] as T;
+      let number = numbers.get(value);
+      if (number === undefined) {
+        number = numbers.size;
+        numbers.set(value, number);
+      }
+      made[at] = number;
+    }
+    return made;
   };
-  return { a: Int32Array.from(a, number), b: Int32Array.from(b, number) };
+  return { a: numbered(a), b: numbered(b), count: numbers.size };
 }
 
 function add(spans: Span[], kind: Span['kind'], box: Box): void {
@@ -149,9 +174,10 @@ class Search {
   }
 
   /**
-   * A point that a shortest path through the box goes through: the end of the middle snake, found by searching
-   * from both corners at once. The box has neither a common start nor a common end, so both halves are smaller
-   * than it. Its arrays are read unchecked: `at` keeps within them, and this loop is what a compare costs.
+   * A point that a shortest path through the box goes through: the end of the middle snake, found by
+   * searching from both corners at once. The box has neither a common start nor a common end, so both
+   * halves are smaller than it. Its arrays are read unchecked: `at` keeps within them, and this loop is
+   * what a compare costs.
    */
   private split({ aStart, aEnd, bStart, bEnd }: Box): [number, number] {
     const { a, b } = this.pair;

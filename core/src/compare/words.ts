@@ -1,14 +1,18 @@
 import { elementAt } from '../document/elementAt.ts';
-import { countWords, type Run, sameStyle, textOfRuns } from '../files/reading.ts';
-import { editScript } from './editScript.ts';
+import { countWords, type Run, sameStyle } from '../files/reading.ts';
+import { boundedScript } from './editScript.ts';
 
 /** A run of a comparison: what both have, what only the older has, what only the newer has. */
 export interface ComparedRun extends Run {
   status: 'same' | 'deleted' | 'inserted';
 }
 
+/** A piece of a run: a word, a stretch of white space, a sign; or a picture, a note's mark, a field. */
 interface Token {
+  /** Equal for tokens that are the same. */
   key: string;
+  text: string;
+  /** The run it is of. */
   run: Run;
 }
 
@@ -23,15 +27,20 @@ export function tokenize(text: string): string[] {
 }
 
 function tokensOf(runs: readonly Run[]): Token[] {
-  return runs.flatMap((run): Token[] => {
-    if (run.image)
-      return [
-        { key: `\u0000image ${run.image.hash} ${run.image.alt}|${run.image.width}x${run.image.height}`, run },
-      ];
-    if (run.note !== undefined) return [{ key: '\u0000note', run }];
-    if (run.field) return [{ key: `\u0000${run.field}`, run }];
-    return tokenize(run.text).map((text) => ({ key: text, run: { ...run, text } }));
-  });
+  const tokens: Token[] = [];
+  for (const run of runs) {
+    const key = keyOfWhole(run);
+    if (key !== null) tokens.push({ key, text: '', run });
+    else for (const text of tokenize(run.text)) tokens.push({ key: text, text, run });
+  }
+  return tokens;
+}
+
+/** What a run that is one token is the same by; null for a run of words. */
+function keyOfWhole({ image, note, field }: Run): string | null {
+  if (image) return `\u0000image ${image.hash} ${image.alt}|${image.width}x${image.height}`;
+  if (note !== undefined) return '\u0000note';
+  return field ? `\u0000${field}` : null;
 }
 
 /** What comparing two texts word by word found. */
@@ -39,24 +48,29 @@ export interface WordComparison {
   runs: ComparedRun[];
   wordsDeleted: number;
   wordsInserted: number;
+  /** Whether there is certainly no shorter way to tell it. */
+  isShortest: boolean;
   /** Runs of the same words whose style differs, older and newer. */
   restyled: [Run, Run][];
 }
 
-const wordsIn = (tokens: readonly Token[]): number => countWords(textOfRuns(tokens.map(({ run }) => run)));
+const wordsIn = (tokens: readonly Token[]): number => countWords(tokens.map(({ text }) => text).join(''));
 const isSpace = (token: Token): boolean => /^\s+$/.test(token.key);
 
 /**
  * Compares two runs of text by words (Myers 1986). Note marks are the same whatever their number, page fields
  * too.
+ * @param spaces `overLineEnds`: any white space stands for any other, and is told where it differs
  */
-export function compareWords(older: readonly Run[], newer: readonly Run[]): WordComparison {
+export function compareWords(
+  older: readonly Run[],
+  newer: readonly Run[],
+  spaces: 'asTheyAre' | 'overLineEnds' = 'asTheyAre',
+): WordComparison {
   const a = tokensOf(older);
   const b = tokensOf(newer);
-  const spans = editScript(
-    a.map(({ key }) => key),
-    b.map(({ key }) => key),
-  );
+  const keyOf = (token: Token): string => (spaces === 'overLineEnds' && isSpace(token) ? ' ' : token.key);
+  const { spans, isShortest } = boundedScript(a.map(keyOf), b.map(keyOf));
   const parts: { status: ComparedRun['status']; tokens: Token[]; old: Token[] }[] = [];
   let wordsDeleted = 0;
   let wordsInserted = 0;
@@ -66,16 +80,50 @@ export function compareWords(older: readonly Run[], newer: readonly Run[]): Word
     const made = b.slice(span.bStart, span.bEnd);
     if (span.kind === 'deleted') wordsDeleted += wordsIn(old);
     if (span.kind === 'inserted') wordsInserted += wordsIn(made);
-    if (span.kind === 'equal')
-      for (const [i, { run }] of old.entries())
-        if (!sameStyle(run, elementAt(made, i).run)) restyled.push([run, elementAt(made, i).run]);
+    if (span.kind === 'equal') restyled.push(...restyledIn(old, made));
     parts.push({
       status: span.kind === 'equal' ? 'same' : span.kind,
       tokens: span.kind === 'deleted' ? old : made,
       old,
     });
   }
-  return { runs: toRuns(bridgeSpaces(joinSlid(parts))), wordsDeleted, wordsInserted, restyled };
+  const told = bridgeSpaces(joinSlid(parts));
+  const shown = spaces === 'overLineEnds' ? told.flatMap(withSpacesTold) : told;
+  return { runs: toRuns(shown), wordsDeleted, wordsInserted, restyled, isShortest };
+}
+
+/** Pairs of runs that equal words are of and that look otherwise, each once. */
+function restyledIn(old: readonly Token[], made: readonly Token[]): [Run, Run][] {
+  const pairs: [Run, Run][] = [];
+  let [before, after]: [Run | null, Run | null] = [null, null];
+  for (const [at, { run }] of old.entries()) {
+    const now = elementAt(made, at).run;
+    if (run === before && now === after) continue;
+    [before, after] = [run, now];
+    if (!sameStyle(run, now)) pairs.push([run, now]);
+  }
+  return pairs;
+}
+
+/** Equal words, with the white space between them told where it differs. */
+function withSpacesTold(part: Part): Part[] {
+  if (part.status !== 'same') return [part];
+  const { old, tokens: made } = part;
+  const parts: Part[] = [];
+  for (const [at, token] of made.entries()) {
+    const was = elementAt(old, at);
+    if (was.key === token.key) {
+      const last = parts.at(-1);
+      if (last?.status === 'same') {
+        last.tokens.push(token);
+        last.old.push(was);
+      } else parts.push({ status: 'same', tokens: [token], old: [was] });
+    } else {
+      parts.push({ status: 'deleted', tokens: [was], old: [was] });
+      parts.push({ status: 'inserted', tokens: [token], old: [] });
+    }
+  }
+  return parts;
 }
 
 type Part = { status: ComparedRun['status']; tokens: Token[]; old: Token[] };
@@ -98,6 +146,7 @@ function joinSlid(parts: readonly Part[]): Part[] {
       space.status === 'same' &&
       space.tokens.length === 1 &&
       isSpace(elementAt(space.tokens, 0)) &&
+      space.old[0]?.key === space.tokens[0]?.key &&
       part.tokens.at(-1)?.key === space.tokens[0]?.key;
     if (!slides) {
       joined.push(part);
@@ -149,16 +198,16 @@ function bridgeSpaces(parts: readonly Part[]): Part[] {
 
 function toRuns(parts: readonly Part[]): ComparedRun[] {
   const runs: ComparedRun[] = [];
+  // The run that the last one is made from, and whether more words may follow in it.
+  let source: Run | null = null;
   for (const { status, tokens } of parts) {
-    for (const { run } of tokens) {
+    for (const { text, run } of tokens) {
       const last = runs.at(-1);
-      const joins =
-        last &&
-        last.status === status &&
-        sameStyle(last, run) &&
-        ![last, run].some((each) => each.image || each.field || each.note !== undefined);
-      if (joins) last.text += run.text;
-      else runs.push({ ...run, status });
+      const isWhole = keyOfWhole(run) !== null;
+      if (last && source && last.status === status && !isWhole && (source === run || sameStyle(source, run)))
+        last.text += text;
+      else runs.push({ ...run, ...(isWhole ? {} : { text }), status });
+      source = isWhole ? null : run;
     }
   }
   return runs;

@@ -126,6 +126,11 @@ export function ComparePage({ soFar = false }: { soFar?: boolean }) {
             aria-label="Text with its changes"
           >
             <Unchanged parts={comparison.parts} />
+            {!comparison.isShortest && (
+              <p className="unchanged">
+                The versions have little in common: a shorter list of changes may exist.
+              </p>
+            )}
             {comparison.parts
               .filter((part) => part.where === 'body' || differs(part))
               .map((part) => (
