@@ -172,7 +172,10 @@ export const Comparison = z.object({
     wordsDeleted: z.number(),
     wordsInserted: z.number(),
   }),
-  /** Whether there is certainly no shorter way to tell it; the search is given up where too little is alike. */
+  /**
+   * Whether there is certainly no shorter way to tell it; the search is given up where too little is
+   * alike.
+   */
   isShortest: z.boolean(),
   parts: z.array(z.object({ where, label: z.string(), blocks: z.array(Compared) })),
 });
