@@ -1,18 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { performance } from 'node:perf_hooks';
-import pino from 'pino';
-import {
-  addPerson,
-  type Caller,
-  closeContext,
-  createApp,
-  makeContext,
-  makeToken,
-  migrate,
-  performCreateLibrary,
-  performSetMembers,
-} from '@polychron/server';
+import { performCreateLibrary, performSetMembers } from '@polychron/server';
 import { heavyDocx } from './heavyDocx.ts';
+import { Place } from './place.ts';
 import { median, tell } from './tell.ts';
 
 /**
@@ -22,20 +12,11 @@ import { median, tell } from './tell.ts';
  */
 const rounds = 80;
 const drafts = 60;
-const url = process.env['POLYCHRON_DATABASE_URL'];
-if (!url) throw new Error('POLYCHRON_DATABASE_URL is not set; run "npm run bench -- hiding".');
-const context = makeContext({
-  databaseUrl: url,
-  clock: () => new Date(),
-  log: pino({ level: 'fatal' }),
-  stagingFolder: '/tmp',
-});
-await migrate(context.db);
-const person = async (account: string, systemAdministrator = false): Promise<Caller> => {
-  const one = { account, name: account, systemAdministrator };
-  return { ...one, id: await addPerson(context, one) };
-};
-const [admin, author, reader] = [await person('admin', true), await person('author'), await person('reader')];
+const place = await Place.open('hiding');
+const { context } = place;
+const admin = await place.person('admin', true);
+await place.person('author');
+await place.person('reader');
 const asker = { context, caller: admin };
 const library = await performCreateLibrary(asker, {
   name: 'Bench',
@@ -47,29 +28,9 @@ await performSetMembers(asker, library.id, [
   { account: 'author', roles: ['author', 'controller'] },
   { account: 'reader', roles: ['reader'] },
 ]);
-const tokens = {
-  author: (await makeToken({ context, caller: author }, { name: 'bench' })).secret,
-  reader: (await makeToken({ context, caller: reader }, { name: 'bench' })).secret,
-};
-
-/** The application with even times, or without. */
-async function serve(evenly: boolean): Promise<{ base: string; close: () => void }> {
-  const server = createApp(context, { evenly }).listen(0, '127.0.0.1');
-  await new Promise((resolve) => {
-    server.once('listening', resolve);
-  });
-  const address = server.address();
-  if (address === null || typeof address === 'string') throw new Error('the server has no port');
-  const close = (): void => {
-    server.close();
-    server.closeAllConnections();
-  };
-  return { base: `http://127.0.0.1:${address.port}/api/v1`, close };
-}
-
 /** A document of many drafts, of which a reader sees nothing. */
 async function fill(base: string): Promise<string> {
-  const headers = { Authorization: `Bearer ${tokens.author}` };
+  const headers = place.headersOf('author');
   const form = (words: string, more: Record<string, string>): FormData => {
     const made = new FormData();
     for (const [name, value] of Object.entries({ level: 'minor', comment: words, ...more }))
@@ -100,7 +61,7 @@ const routes = [
 
 async function time(base: string, id: string, [method, path]: (typeof routes)[number]): Promise<number> {
   const body = method === 'POST' ? JSON.stringify(path === '/submit' ? { version: '0.9' } : {}) : null;
-  const headers = { Authorization: `Bearer ${tokens.reader}`, 'Content-Type': 'application/json' };
+  const headers = { ...place.headersOf('reader'), 'Content-Type': 'application/json' };
   const from = performance.now();
   const answer = await fetch(`${base}/documents/${id}${path}`, { method, headers, body });
   await answer.arrayBuffer();
@@ -119,19 +80,17 @@ async function pair(base: string, id: string, route: (typeof routes)[number]): P
   return [median(hidden), median(missing)];
 }
 
-const plain = await serve(false);
-const even = await serve(true);
-const id = await fill(plain.base);
+const plain = await place.serve({ evenly: false });
+const even = await place.serve();
+const id = await fill(plain);
 for (const route of routes) {
-  const [hidden, missing] = await pair(plain.base, id, route);
+  const [hidden, missing] = await pair(plain, id, route);
   console.log(
     `${route.join(' ')} without even times: hidden ${hidden.toFixed(1)} ms, missing ${missing.toFixed(1)} ms, ratio ${(hidden / missing).toFixed(2)}`,
   );
 }
 for (const route of routes) {
-  const [hidden, missing] = await pair(even.base, id, route);
+  const [hidden, missing] = await pair(even, id, route);
   tell(`${route.join(' ')} hidden against missing`, Math.max(hidden / missing, missing / hidden), 1.03);
 }
-plain.close();
-even.close();
-await closeContext(context);
+await place.close();

@@ -1,18 +1,8 @@
 import { performance } from 'node:perf_hooks';
-import pino from 'pino';
-import {
-  addPerson,
-  type Caller,
-  closeContext,
-  createApp,
-  makeContext,
-  makeToken,
-  migrate,
-  performCreateLibrary,
-  performSetMembers,
-} from '@polychron/server';
+import { performCreateLibrary, performSetMembers } from '@polychron/server';
 import { fillLibrary, type Size } from './fillLibrary.ts';
 import { heavyDocx } from './heavyDocx.ts';
+import { Place } from './place.ts';
 import { median, tell } from './tell.ts';
 
 /**
@@ -24,22 +14,11 @@ const small = { documents: 200, versions: 10 };
 /** Documents of one owner. */
 const owned = 20;
 const rounds = 9;
-const url = process.env['POLYCHRON_DATABASE_URL'];
-if (!url) throw new Error('POLYCHRON_DATABASE_URL is not set; run "npm run bench -- scale".');
-const context = makeContext({
-  databaseUrl: url,
-  clock: () => new Date(),
-  log: pino({ level: 'warn' }),
-  stagingFolder: '/tmp',
-});
-await migrate(context.db);
-const person = async (account: string, systemAdministrator = false): Promise<Caller> => {
-  const one = { account, name: account, systemAdministrator };
-  return { ...one, id: await addPerson(context, one) };
-};
-const admin = await person('admin', true);
-const author = await person('author');
-await person('successor');
+const place = await Place.open('scale');
+const { context } = place;
+const admin = await place.person('admin', true);
+await place.person('author');
+await place.person('successor');
 
 async function library(code: string, kind: number, size: Omit<Size, 'owners'>): Promise<string> {
   const asker = { context, caller: admin };
@@ -50,23 +29,14 @@ async function library(code: string, kind: number, size: Omit<Size, 'owners'>): 
     { account: 'successor', roles: ['author'] },
   ]);
   const from = performance.now();
-  await fillLibrary(url ?? '', id, { ...size, owners: size.documents / owned, kind });
+  await fillLibrary(place.databaseUrl, id, { ...size, owners: size.documents / owned, kind });
   const seconds = ((performance.now() - from) / 1000).toFixed(0);
   console.log(`${size.documents} documents of ${size.versions} versions filled in ${seconds} s`);
   return id;
 }
 const libraries = [await library('SMALL', 1, small), await library('LARGE', 2, large)] as const;
 
-const tokens = new Map<string, string>();
-for (const caller of [admin, author])
-  tokens.set(caller.account, (await makeToken({ context, caller }, { name: 'bench' })).secret);
-const server = createApp(context).listen(0, '127.0.0.1');
-await new Promise((resolve) => {
-  server.once('listening', resolve);
-});
-const address = server.address();
-if (address === null || typeof address === 'string') throw new Error('the server has no port');
-const base = `http://127.0.0.1:${address.port}/api/v1`;
+const base = await place.serve();
 
 interface Asked {
   as?: string;
@@ -74,7 +44,7 @@ interface Asked {
   body?: FormData | object;
 }
 async function ask<T>(path: string, { as = 'admin', method = 'GET', body }: Asked = {}): Promise<T> {
-  const headers = new Headers({ Authorization: `Bearer ${tokens.get(as)}` });
+  const headers = new Headers(place.headersOf(as));
   if (body && !(body instanceof FormData)) headers.set('Content-Type', 'application/json');
   const sent = body instanceof FormData ? body : body && JSON.stringify(body);
   const answer = await fetch(`${base}${path}`, { method, headers, ...(sent ? { body: sent } : {}) });
@@ -130,6 +100,4 @@ for (const [name, act] of Object.entries(acts)) {
   console.log(`${name}: ${few.toFixed(1)} ms of ${small.documents} documents, ${many.toFixed(1)} ms of all`);
   tell(name, many / few, 1.5);
 }
-server.close();
-server.closeAllConnections();
-await closeContext(context);
+await place.close();

@@ -1,17 +1,7 @@
 import { performance } from 'node:perf_hooks';
-import pino from 'pino';
-import {
-  addPerson,
-  type Caller,
-  closeContext,
-  createApp,
-  makeContext,
-  makeToken,
-  migrate,
-  performCreateLibrary,
-  performSetMembers,
-} from '@polychron/server';
+import { performCreateLibrary, performSetMembers } from '@polychron/server';
 import { heavyDocx as docx } from './heavyDocx.ts';
+import { Place } from './place.ts';
 
 /**
  * What one person waits for a small request while another sends files that take long to read, beside what
@@ -19,21 +9,11 @@ import { heavyDocx as docx } from './heavyDocx.ts';
  */
 const heavyAtOnce = 12;
 const asked = 40;
-const url = process.env['POLYCHRON_DATABASE_URL'];
-if (!url) throw new Error('POLYCHRON_DATABASE_URL is not set; run "npm run bench -- turns".');
-const context = makeContext({
-  databaseUrl: url,
-  clock: () => new Date(),
-  log: pino({ level: 'fatal' }),
-  stagingFolder: '/tmp',
-});
-
-await migrate(context.db);
-const person = async (account: string, systemAdministrator = false): Promise<Caller> => {
-  const one = { account, name: account, systemAdministrator };
-  return { ...one, id: await addPerson(context, one) };
-};
-const [admin, heavy, small] = [await person('admin', true), await person('heavy'), await person('small')];
+const place = await Place.open('turns');
+const { context } = place;
+const admin = await place.person('admin', true);
+await place.person('heavy');
+await place.person('small');
 const asker = { context, caller: admin };
 const { id: library } = await performCreateLibrary(asker, {
   name: 'Bench',
@@ -46,29 +26,15 @@ await performSetMembers(
   library,
   ['heavy', 'small'].map((account) => ({ account, roles: ['author', 'controller'] as const })),
 );
-const tokens = {
-  heavy: (await makeToken({ context, caller: heavy }, { name: 'bench' })).secret,
-  small: (await makeToken({ context, caller: small }, { name: 'bench' })).secret,
-};
-const server = createApp(context).listen(0, '127.0.0.1');
-await new Promise((resolve) => {
-  server.once('listening', resolve);
-});
-const address = server.address();
-if (address === null || typeof address === 'string') throw new Error('the server has no port');
-const base = `http://127.0.0.1:${address.port}/api/v1`;
+const base = await place.serve();
 
-async function create(
-  who: keyof typeof tokens,
-  file: Uint8Array<ArrayBuffer>,
-  title: string,
-): Promise<number> {
+async function create(who: 'heavy' | 'small', file: Uint8Array<ArrayBuffer>, title: string): Promise<number> {
   const form = new FormData();
   form.append('fields', JSON.stringify({ title }));
   form.append('level', 'minor');
   form.append('comment', 'For the bench');
   form.append('file', new Blob([file]), 'bench.docx');
-  const headers = { Authorization: `Bearer ${tokens[who]}` };
+  const headers = place.headersOf(who);
   const answer = await fetch(`${base}/libraries/${library}/documents`, {
     method: 'POST',
     headers,
@@ -118,6 +84,4 @@ console.log(
   `heavy ones answered: ${[...statuses].map(([status, count]) => `${status} × ${count}`).join(', ')}`,
 );
 console.log(`memory of the process: ${Math.round(process.memoryUsage.rss() / 1e6)} MB`);
-server.close();
-server.closeAllConnections();
-await closeContext(context);
+await place.close();

@@ -31,6 +31,11 @@ export const Merge = z.object({
     }),
   ),
   conflicts: z.number(),
+  /**
+   * Whether one program wrote all three; else formatting the page does not show stays as in the latest
+   * version.
+   */
+  sameWriter: z.boolean(),
 });
 
 /** Makes a file of one's own the next version. */

@@ -128,6 +128,11 @@ function withSpacesTold(part: Part): Part[] {
 
 type Part = { status: ComparedRun['status']; tokens: Token[]; old: Token[] };
 
+/** Adds to a list, however long what is added is. */
+function append<T>(to: T[], ...lists: readonly (readonly T[])[]): void {
+  for (const list of lists) for (const item of list) to.push(item);
+}
+
 /**
  * ", Tower" + kept space + "6 " is one passage put in, ", Tower 6", before a kept space: where a change ends
  * with the very space that was kept before it, the change slides over it and joins its neighbour of the same
@@ -152,16 +157,9 @@ function joinSlid(parts: readonly Part[]): Part[] {
       joined.push(part);
       continue;
     }
-    joined.splice(
-      -2,
-      2,
-      {
-        ...before,
-        tokens: [...before.tokens, ...space.tokens, ...part.tokens.slice(0, -1)],
-        old: [...before.old, ...space.old, ...part.old.slice(0, -1)],
-      },
-      space,
-    );
+    append(before.tokens, space.tokens, part.tokens.slice(0, -1));
+    // Of what went, the tokens are the older ones themselves.
+    if (before.old !== before.tokens) append(before.old, space.old, part.old.slice(0, -1));
   }
   return joined;
 }
@@ -182,11 +180,11 @@ function bridgeSpaces(parts: readonly Part[]): Part[] {
   };
   parts.forEach((part, index) => {
     const replacing = deleted.length > 0 && inserted.length > 0 && index < parts.length - 1;
-    if (part.status === 'deleted') deleted.push(...part.tokens);
-    else if (part.status === 'inserted') inserted.push(...part.tokens);
+    if (part.status === 'deleted') append(deleted, part.tokens);
+    else if (part.status === 'inserted') append(inserted, part.tokens);
     else if (replacing && part.tokens.every(isSpace)) {
-      deleted.push(...part.old);
-      inserted.push(...part.tokens);
+      append(deleted, part.old);
+      append(inserted, part.tokens);
     } else {
       flush();
       bridged.push(part);

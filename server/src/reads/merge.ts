@@ -98,8 +98,9 @@ export async function readMerge(
     base: brought.base ? labelIn(state, brought.base) : '',
     latest: labelIn(state, state.latest),
   };
-  if ('why' in files) return { ...about, format: null, why: files.why, regions: [], conflicts: 0 };
-  const regions = await context.readers.merge(files);
+  const nothing = { regions: [], conflicts: 0, sameWriter: true };
+  if ('why' in files) return { ...about, format: null, why: files.why, ...nothing };
+  const { regions, sameWriter } = await context.readers.merge(files);
   const conflicts = regions.filter(({ merged }) => merged === null).length;
-  return { ...about, format: files.reader, why: null, regions, conflicts };
+  return { ...about, format: files.reader, why: null, regions, conflicts, sameWriter };
 }

@@ -55,7 +55,12 @@ export interface Look {
   substance: string | null;
 }
 /** The regions of a merge, or the merged bytes: null where a conflict has no choice. */
-export type Merge = { regions: MergeRegion[] } | { bytes: Uint8Array | null };
+export type Merge = Laid | { bytes: Uint8Array | null };
+/** Regions of a merge; whether all three files are of one program. */
+export interface Laid {
+  regions: MergeRegion[];
+  sameWriter: boolean;
+}
 
 /** What runs in a reading thread: computation only, no database. */
 export default async function work(task: Task): Promise<Answer> {
@@ -115,7 +120,7 @@ function merge({ reader, base, present, mine, choices }: Extract<Task, { kind: '
   if (reader === 'docx') {
     const plan = planDocx(base, present, mine);
     if (isRefusal(plan)) return plan;
-    if (!choices) return { regions: plan.regions };
+    if (!choices) return { regions: plan.regions, sameWriter: plan.sameWriter };
     const bytes = buildDocx(plan, choices);
     return bytes && isRefusal(bytes) ? bytes : { bytes };
   }
@@ -126,7 +131,7 @@ function merge({ reader, base, present, mine, choices }: Extract<Task, { kind: '
       `A text of more than ${maximumPieces} lines is not merged in the page.`,
     );
   const plan = planText(base, present, mine);
-  if (!choices) return { regions: plan.regions };
+  if (!choices) return { regions: plan.regions, sameWriter: true };
   const bytes = buildText(plan, choices);
   return bytes && isRefusal(bytes) ? bytes : { bytes };
 }

@@ -5,7 +5,6 @@ import {
   type Comparison,
   type Fields,
   type MergeChoices,
-  type MergeRegion,
   type Reading,
   type Refusal,
   type VersionMark,
@@ -17,7 +16,7 @@ import {
 import { Refused } from '../refused.ts';
 import { isCutShort, Turns, workOwner } from './turns.ts';
 import { workerFile } from './workerFile.ts';
-import type { Answer, Look, Merge, Task } from './readerWorker.ts';
+import type { Answer, Laid, Look, Merge, Task } from './readerWorker.ts';
 
 /** One more than there are for long work, so that there is always a place for a short one. */
 const threads = 3;
@@ -140,9 +139,8 @@ export class Readers {
   }
 
   /** Lays two changed files over the one they come from. */
-  async merge(files: MergedFiles): Promise<MergeRegion[]> {
-    const answer = await this.run<Merge>({ kind: 'merge', ...files, choices: null }, sizeOf(files));
-    return 'regions' in answer ? answer.regions : [];
+  merge(files: MergedFiles): Promise<Laid> {
+    return this.run<Laid>({ kind: 'merge', ...files, choices: null }, sizeOf(files));
   }
 
   /** The merged file with what was chosen for its conflicts; null where one has no choice. */

@@ -153,6 +153,12 @@ function Choosing({
         </button>
       </p>
       {merge.why && <p className="muted">{merge.why}</p>}
+      {happened && !asIs && !merge.sameWriter && (
+        <p className="muted">
+          The files were written by different programs: what they say is compared. Formatting that is not
+          shown here stays as in <span className="number">{merge.latest}</span>.
+        </p>
+      )}
       {happened && !asIs && (
         <Regions
           file={file}

@@ -71,7 +71,7 @@ function OneBlock({ block, showing }: { block: Exclude<AnyBlock, { kind: 'pageBr
   if (block.kind === 'heading') {
     const Tag = block.level === 0 ? 'h2' : (`h${Math.min(6, block.level + 2)}` as 'h3');
     return (
-      <Tag {...marks} style={style} data-level={block.level}>
+      <Tag {...marks} style={style} data-level={block.level} dir="auto">
         {block.marker && `${block.marker} `}
         {content}
       </Tag>
@@ -85,12 +85,12 @@ function OneBlock({ block, showing }: { block: Exclude<AnyBlock, { kind: 'pageBr
         style={{ ...style, marginInlineStart: `${block.level * 1.4}em` }}
       >
         <span className="item-mark">{block.marker}</span>
-        <span>{content}</span>
+        <span dir="auto">{content}</span>
       </div>
     );
   }
   return (
-    <p {...marks} style={style}>
+    <p {...marks} style={style} dir="auto">
       {content}
       {block.runs.length === 0 && '\u00a0'}
     </p>
