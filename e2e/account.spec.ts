@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { apiAs, documentFor, expectAccessible, libraryFor, openAs } from './support.ts';
+import { documentFor, expectAccessible, libraryFor, openAs } from './support.ts';
 
 const first = 'long enough once';
 const second = 'long enough twice';
@@ -138,10 +138,15 @@ test('much to hand over says how far it is, and goes on when the page is left', 
   baseURL,
 }) => {
   const admin = await openAs(browser, 'admin', '/people');
-  const mover = { account: 'mover', name: 'M. Over', password: first, systemAdministrator: false };
-  expect((await admin.request.post('/api/v1/people', { data: mover })).status()).toBe(201);
+  for (const [account, name] of [
+    ['mover', 'M. Over'],
+    ['taker', 'T. Aker'],
+  ] as const) {
+    const person = { account, name, password: first, systemAdministrator: false };
+    expect((await admin.request.post('/api/v1/people', { data: person })).status()).toBe(201);
+  }
   const library = await libraryFor(admin.request, 'MV', {});
-  const members = ['mover', 'author2'].map((account) => ({ account, roles: ['author', 'controller'] }));
+  const members = ['mover', 'taker'].map((account) => ({ account, roles: ['author', 'controller'] }));
   await admin.request.put(`/api/v1/libraries/${library}/members`, { data: members });
   const context = await browser.newContext();
   await context.request.post('/api/v1/session', { data: { account: 'mover', password: first } });
@@ -152,16 +157,17 @@ test('much to hand over says how far it is, and goes on when the page is left', 
   await admin.getByLabel('Find an account').fill('mover');
   await admin.getByRole('button', { name: 'Close the account of M. Over' }).click();
   const closing = admin.getByRole('region', { name: 'Consequences' });
-  await closing.getByLabel('Who takes over').fill('author2');
-  await admin.getByTitle(/· author2$/).click();
+  await closing.getByLabel('Who takes over').fill('taker');
+  await admin.getByTitle(/· taker$/).click();
   await expect(closing).toContainText('M. Over owns 150 documents');
   await closing.getByRole('button', { name: /^Close the account, hand over to/ }).click();
   await expect(admin.getByText('It goes on when you leave this page.')).toBeVisible();
   await expectAccessible(admin);
   await admin.goto('/desk');
-  const successor = await apiAs(playwright, 'author2', baseURL ?? '');
+  const successor = await playwright.request.newContext(baseURL === undefined ? {} : { baseURL });
+  await successor.post('/api/v1/session', { data: { account: 'taker', password: first } });
   const owned = async (): Promise<number> => {
-    const list = await successor.get(`/api/v1/libraries/${library}/documents?owner=author2&limit=1`);
+    const list = await successor.get(`/api/v1/libraries/${library}/documents?owner=taker&limit=1`);
     return ((await list.json()) as { total: number }).total;
   };
   await expect.poll(owned, { timeout: 30_000 }).toBe(150);

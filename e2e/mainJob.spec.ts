@@ -134,10 +134,10 @@ test('the whole main job on files made by pandoc, in the browser, with its acts 
     expect(acts.count).toBeLessThanOrEqual(3);
     const changes = page.getByRole('complementary', { name: 'Changes' }).getByRole('listitem');
     await expect(changes).toHaveText([
-      'paragraph changed and after every storm',
-      'new list item Write the count down.',
-      'table cell changed4 3',
-      'list item goneCloth',
+      'paragraph changedRope inspection and after every storm',
+      'new list itemRope inspection Write the count down.',
+      'table cell changedRope inspection, row 2, column 24 3',
+      'list item goneRope inspectionCloth',
       'note, paragraph changedthe valley platform both platforms',
     ]);
     await expect(page.getByText('5 changes')).toBeVisible();

@@ -120,6 +120,7 @@ export function compare(older: Side, newer: Side): Comparison {
       ? { where: 'body', label: 'Text', blocks: comparedLines(was.filter(isText), now.filter(isText), list) }
       : comparedPart({ where: 'body', label: 'Text' }, was, now, list),
   );
+  list.heading = '';
   const notes = ({ reading }: Side): Block[] => reading.notes.flatMap((note) => note.blocks);
   parts.push(comparedPart({ where: 'note', label: 'Notes' }, notes(older), notes(newer), list));
   const comments = ({ reading }: Side): Block[] => (reading.comments ?? []).flatMap(({ blocks }) => blocks);
