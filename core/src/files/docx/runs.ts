@@ -3,7 +3,7 @@ import { child, descendants, type Element, elements, text } from '../xml/xml.ts'
 import { linearEquation } from './equations.ts';
 import type { Relation } from './package.ts';
 import { lookOf, onOff, type StyleSheet } from './styles.ts';
-import { isSymbolCode, symbolSign } from './symbols.ts';
+import { symbolSign } from './symbols.ts';
 
 /** What reading a paragraph needs to know of the file, and what it notes while it goes. */
 export interface InlineWalk {
@@ -308,10 +308,7 @@ const symbolOf = (element: Element): string => {
 
 /** Text typed in a font of pictures stands for its signs. */
 const inFont = (words: string, font: string): string =>
-  words.replace(/[\uf000-\uf0ff]/g, (sign) => {
-    const code = sign.charCodeAt(0);
-    return isSymbolCode(code) ? symbolSign(font, code) : sign;
-  });
+  words.replace(/[\uf000-\uf0ff]/g, (sign) => symbolSign(font, sign.charCodeAt(0)));
 
 /** Drawings that are not shown, by what they hold. */
 function unshownIn(drawing: Element): string | null {

@@ -38,7 +38,7 @@ function row(first: number, signs: string): Record<number, string> {
 }
 
 /** Whether a code point stands for a place in such a font (ECMA-376 part 1, 17.3.3.30). */
-export const isSymbolCode = (code: number): boolean => code >= 0xf000 && code <= 0xf0ff;
+const isSymbolCode = (code: number): boolean => code >= 0xf000 && code <= 0xf0ff;
 
 /**
  * The sign at a place in a font; one that is not known here says which it is, so that two are told apart.

@@ -4,7 +4,7 @@ import { descendants, type Element, elements } from '../../files/xml/xml.ts';
 import { writeAll } from '../../files/zip/writeZip.ts';
 import type { MergeChoice, MergeChoices } from '../text.ts';
 import { Carrier, type Origin, sameBytes } from './carrier.ts';
-import { type DocxPlan, type MergeNode, regionsOf, type StoryPlan } from './plan.ts';
+import { type AddedMargin, type DocxPlan, type MergeNode, regionsOf, type StoryPlan } from './plan.ts';
 import type { Side } from './source.ts';
 
 /**
@@ -32,7 +32,10 @@ export function buildDocx(plan: DocxPlan, choices: MergeChoices): Uint8Array | R
     const chosen = new Map(regions.map((region, index) => [region, choices[first + index]]));
     first += regions.length;
     if (regions.some((region) => region.kind === 'conflict' && chosen.get(region) === undefined)) return null;
-    putStory(plan, story, carrier, (nodes) => new Builder(carrier, story, chosen).build(nodes));
+    if (!story.added)
+      putStory(story, carrier, new Builder(carrier, story, chosen).build(story.nodes), present.pack.main);
+    else if (regions.some((region) => takesMine(chosen.get(region))))
+      addMargin(story.added, carrier, present.pack.main);
   }
   if (plan.sameWriter) takeDefinitions(plan, carrier);
   carrier.setRoot(present.pack.main, tidied(carrier.rootToChange(present.pack.main)));
@@ -87,33 +90,29 @@ class Builder {
   }
 }
 
-/** Puts a merged story in its place: the text, a header or footer, or one that only mine has. */
-function putStory(
-  { sources }: DocxPlan,
-  story: StoryPlan,
-  carrier: Carrier,
-  build: (nodes: readonly MergeNode[]) => Element[],
-): void {
-  const { main } = sources.present.pack;
-  if (story.added) {
-    const kept = build(story.nodes);
-    const sections = sectionsIn(carrier.rootToChange(main));
-    const section = sections[Math.min(story.added.section, sections.length - 1)];
-    if (kept.length === 0 || !section) return;
-    const id = carrier.relateCopy('mine', story.added.reference.attributes['r:id'] ?? '');
-    const { name, attributes } = story.added.reference;
-    section.children.unshift({ name, attributes: { ...attributes, 'r:id': id }, children: [] });
-    return;
-  }
-  const root = carrier.rootToChange(story.parts.present);
-  if (story.parts.present !== main) {
-    root.children = build(story.nodes);
+/** Whether a region of what only mine has is taken: nothing else was chosen. */
+const takesMine = (choice: MergeChoice | undefined): boolean =>
+  choice === undefined || choice === 'mine' || choice === 'both';
+
+/** Puts a merged story in its place: the text before its last section's properties, or a header or footer. */
+function putStory({ parts }: StoryPlan, carrier: Carrier, built: Element[], main: string): void {
+  const root = carrier.rootToChange(parts.present);
+  if (parts.present !== main) {
+    root.children = built;
     return;
   }
   const body = elements(root, 'w:body')[0];
-  if (!body) return;
-  const end = elements(body).filter(({ name }) => name === 'w:sectPr');
-  body.children = [...build(story.nodes), ...end];
+  if (body) body.children = [...built, ...elements(body).filter(({ name }) => name === 'w:sectPr')];
+}
+
+/** Puts a header or footer that only mine has into the section it stands in there, else the last one. */
+function addMargin({ section: place, reference }: AddedMargin, carrier: Carrier, main: string): void {
+  const sections = sectionsIn(carrier.rootToChange(main));
+  const section = sections[Math.min(place, sections.length - 1)];
+  if (!section) return;
+  const id = carrier.relateCopy('mine', reference.attributes['r:id'] ?? '');
+  const attributes = { ...reference.attributes, 'r:id': id };
+  section.children.unshift({ name: reference.name, attributes, children: [] });
 }
 
 /**

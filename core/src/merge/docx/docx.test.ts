@@ -295,11 +295,11 @@ describe('headers', () => {
   };
 
   test('one that only mine has or changed comes with its logo; of two that changed one is chosen', () => {
-    expect(
-      headerOf(
-        merged([headed('text', null), headed('text now', null), headed('text', { words: 'Mine', logo: 7 })]),
-      ),
-    ).toEqual({ words: 'Mine', logos: [7] });
+    const now = headed('text now', null);
+    const added = merged([headed('text', null), now, headed('text', { words: 'Mine', logo: 7 })]);
+    expect(headerOf(added)).toEqual({ words: 'Mine', logos: [7] });
+    // The logo belongs to the header: the package itself is related to nothing more than it was.
+    expect(partText(added, '_rels/.rels')).toBe(partText(now, '_rels/.rels'));
     expect(
       headerOf(
         merged([

@@ -27,13 +27,19 @@ interface ShellNode {
 }
 export type MergeNode = RegionNode | ShellNode;
 
+/** A header or footer that only mine has: its section, as its place, and the reference there. */
+export interface AddedMargin {
+  section: number;
+  reference: Element;
+}
+
 /** A story of a document that is merged by itself: its text, or a header or footer. */
 export interface StoryPlan {
   /** The part each side has it in. */
   parts: Sides<string>;
   nodes: MergeNode[];
-  /** Where the present file has none: the section, as its place, and the reference that mine has there. */
-  added: { section: number; reference: Element } | null;
+  /** Where the present file has none. */
+  added: AddedMargin | null;
 }
 
 /** The merge of three word-processing files, and what is needed to put the file together. */
