@@ -130,7 +130,7 @@ for (const [name, [older, newer, olderText, newerText]] of Object.entries(cases)
   tell(`${name}, .docx against two seconds`, asDocx / longest, 1);
   if (!/edits/.test(name)) continue;
   const [p, q] = [older.join('\n'), newer.join('\n')];
-  const ours = time(() => compareWords([{ text: p }], [{ text: q }]), 3);
+  const ours = time(() => compareWords([{ text: p }], [{ text: q }]));
   const theirs = time(() => diffWordsWithSpace(p, q), 1);
   console.log(`${name}, words alone: ${ours.toFixed(0)} ms, diffWordsWithSpace ${theirs.toFixed(0)} ms`);
   tell(`${name}, words alone against diffWordsWithSpace`, ours / theirs, 0.05);
@@ -160,8 +160,14 @@ for (const [a, b] of [
   const edits = ({ counts }: ReturnType<typeof compared>): number =>
     counts.wordsDeleted + counts.wordsInserted;
   const asText = edits(compared(textOf(older), textOf(newer)));
-  const asDocx = edits(compared(docxOf(paragraphsOf(older)), docxOf(paragraphsOf(newer))));
-  console.log(`${a} to ${b}: wdiff ${wdiff} words out and in, as text ${asText}, as .docx ${asDocx}`);
+  const [before, after] = [paragraphsOf(older), paragraphsOf(newer)];
+  const asDocx = edits(compared(docxOf(before), docxOf(after)));
+  // A line a paragraph, as Markdown is often written.
+  const asMarkdown = edits(compared(textOf(before.join('\n\n')), textOf(after.join('\n\n'))));
+  console.log(
+    `${a} to ${b}: wdiff ${wdiff} words out and in, as text ${asText}, as .md ${asMarkdown}, as .docx ${asDocx}`,
+  );
+  tell(`${a} to ${b}, edits as .md against wdiff`, asMarkdown / wdiff, 1.05);
   tell(`${a} to ${b}, edits as text against wdiff`, asText / wdiff, 1.05);
   tell(`${a} to ${b}, edits as .docx against wdiff`, asDocx / wdiff, 1.05);
 }

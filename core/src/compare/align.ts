@@ -1,6 +1,6 @@
 import { elementAt } from '../document/elementAt.ts';
 import { editScript } from './editScript.ts';
-import { tokenize } from './words.ts';
+import { Numbering } from './tokens.ts';
 
 /** One place in an alignment: both sides, or one only. Indexes into the two lists. */
 export interface Aligned {
@@ -22,7 +22,7 @@ export interface Alignable {
  * Share of words two texts must have in common to be shown as one changed text rather than one gone and one
  * new.
  */
-const similarEnough = 0.45;
+const similarEnough = 0.35;
 /**
  * Where one item went and one came at the same place, less likeness will do: most such are one sentence
  * reworded.
@@ -70,8 +70,12 @@ function alignGap(
 ): Aligned[] {
   if (gapA.length === 0 || gapB.length === 0)
     return [...gapA.map((i) => ({ a: i, b: null })), ...gapB.map((i) => ({ a: null, b: i }))];
-  const bagsA = gapA.map((i) => bag(elementAt(a, i).text));
-  const bagsB = gapB.map((i) => bag(elementAt(b, i).text));
+  const [firstA, firstB] = [elementAt(a, elementAt(gapA, 0)), elementAt(b, elementAt(gapB, 0))];
+  if (gapA.length === 1 && gapB.length === 1 && firstA.family === firstB.family)
+    if (isMostlyKept(firstA.text, firstB.text)) return [{ a: elementAt(gapA, 0), b: elementAt(gapB, 0) }];
+  const numbering = new Numbering();
+  const bagsA = gapA.map((i) => numbering.bagOf(elementAt(a, i).text));
+  const bagsB = gapB.map((i) => numbering.bagOf(elementAt(b, i).text));
   const score = (i: number, j: number): number => {
     if (elementAt(a, elementAt(gapA, i)).family !== elementAt(b, elementAt(gapB, j)).family) return 0;
     const likeness = similarity(elementAt(bagsA, i), elementAt(bagsB, j));
@@ -163,26 +167,29 @@ export function bestPath(band: Band, score: (i: number, j: number) => number): A
   return answer;
 }
 
-interface Bag {
-  counts: Map<string, number>;
-  size: number;
-}
-
-function bag(text: string): Bag {
-  const words = tokenize(text).filter((token) => /[\p{L}\p{N}]/u.test(token));
-  const counts = new Map<string, number>();
-  for (const word of words) counts.set(word, (counts.get(word) ?? 0) + 1);
-  return { counts, size: words.length };
-}
-
 /**
- * Dice's coefficient over the two bags of words: 0 nothing, 1 everything in common (L. R. Dice, Ecology 26
- * (1945)).
+ * Dice's coefficient over two bags of words, in rising order: 0 nothing, 1 everything in common (L. R. Dice,
+ * Ecology 26 (1945)).
  */
-function similarity(a: Bag, b: Bag): number {
-  if (a.size === 0 || b.size === 0) return a.size === b.size ? 1 : 0;
-  let common = 0;
-  const [small, large] = a.counts.size < b.counts.size ? [a, b] : [b, a];
-  for (const [word, count] of small.counts) common += Math.min(count, large.counts.get(word) ?? 0);
-  return (2 * common) / (a.size + b.size);
+function similarity(a: Int32Array, b: Int32Array): number {
+  if (a.length === 0 || b.length === 0) return a.length === b.length ? 1 : 0;
+  let [common, i, j] = [0, 0, 0];
+  while (i < a.length && j < b.length) {
+    const [one, other] = [a[i] as number, b[j] as number];
+    if (one === other) common += 1;
+    if (one <= other) i += 1;
+    if (other <= one) j += 1;
+  }
+  return (2 * common) / (a.length + b.length);
+}
+
+/** Whether two texts begin and end with half of the longer of them: they are alike without counting words. */
+function isMostlyKept(a: string, b: string): boolean {
+  const [least, most] = a.length < b.length ? [a.length, b.length] : [b.length, a.length];
+  let front = 0;
+  while (front < least && a.charCodeAt(front) === b.charCodeAt(front)) front += 1;
+  let back = 0;
+  while (back < least - front && a.charCodeAt(a.length - 1 - back) === b.charCodeAt(b.length - 1 - back))
+    back += 1;
+  return 2 * (front + back) >= most;
 }

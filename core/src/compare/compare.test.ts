@@ -8,7 +8,8 @@ import {
   textOfRuns,
 } from '../files/reading.ts';
 import { compare, type ComparedBlock, type ComparedText, type Comparison } from './compare.ts';
-import { compareWords, tokenize } from './words.ts';
+import { tokenize } from './tokens.ts';
+import { compareWords } from './words.ts';
 
 const p = (text: string, more: Partial<TextBlock> = {}): TextBlock => ({
   kind: 'paragraph',

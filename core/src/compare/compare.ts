@@ -9,6 +9,7 @@ import {
   type TextBlock,
   textOfBlock,
   textOfBlocks,
+  textOfRuns,
 } from '../files/reading.ts';
 import { encodingNames } from '../files/text/encoding.ts';
 import { align, type Alignable, type Aligned } from './align.ts';
@@ -285,12 +286,17 @@ function comparedBlocks(
 
 const isText = (block: Block): block is TextBlock => 'runs' in block;
 
+const lineOf = ({ runs }: TextBlock): Alignable => {
+  const text = textOfRuns(runs);
+  return { key: text, family: 'text', text };
+};
+
 /** Two texts: their lines, or words over line ends where they were wrapped anew. */
 function comparedLines(a: readonly TextBlock[], b: readonly TextBlock[], list: ChangeList): ComparedBlock[] {
   const { stretches, isShortest } = stretchesOf(a, b);
   list.isShortest &&= isShortest;
   const places = stretches.flatMap((stretch) => (stretch.kind === 'lines' ? stretch.places : []));
-  const both = laid(a, b);
+  const both = { a, b, itemsA: a.map(lineOf), itemsB: b.map(lineOf) };
   const moved = findMoves(places, both.itemsA, both.itemsB);
   return stretches.flatMap((stretch) =>
     stretch.kind === 'lines'
@@ -301,17 +307,22 @@ function comparedLines(a: readonly TextBlock[], b: readonly TextBlock[], list: C
 
 /** A line of words that were compared over line ends. */
 function wovenLine({ runs, joined }: WovenLine, list: ChangeList): ComparedText {
-  const of = (status: ComparedRun['status']): string =>
-    runs
-      .flatMap((run) => (run.status === status && run.text.trim() !== '' ? [run.text] : []))
+  const isTold = (run: ComparedRun): boolean => run.status !== 'same' && run.text.trim() !== '';
+  const change = runs.some(isTold) ? list.add(changeOfLine(runs.filter(isTold))) : null;
+  const status = change === null ? ('same' as const) : ('changed' as const);
+  const line = { kind: 'paragraph' as const, level: 0, runs, status, change };
+  return joined ? { ...line, joined: true } : line;
+}
+
+function changeOfLine(changed: readonly ComparedRun[]): Omit<TextChange, 'id' | 'how' | 'place'> {
+  const [before, after] = (['deleted', 'inserted'] as const).map((status) =>
+    changed
+      .flatMap((run) => (run.status === status ? [run.text] : []))
       .join(' … ')
-      .trim();
-  const [before, after] = [of('deleted'), of('inserted')];
+      .trim(),
+  ) as [string, string];
   const [wordsDeleted, wordsInserted] = [countWords(before), countWords(after)];
-  const line = { kind: 'paragraph' as const, level: 0, runs, ...(joined ? { joined: true as const } : {}) };
-  if (before === '' && after === '') return { ...line, status: 'same', change: null };
-  const about = { kind: 'changed' as const, where: 'body' as const, what: 'line', before, after };
-  return { ...line, status: 'changed', change: list.add({ ...about, wordsDeleted, wordsInserted }) };
+  return { kind: 'changed', where: 'body', what: 'line', before, after, wordsDeleted, wordsInserted };
 }
 
 /** Blocks of two versions, and what their alignment knows of each. */

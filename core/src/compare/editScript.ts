@@ -20,6 +20,8 @@ const fewestEdits = 64;
  * texts word by word.
  */
 const mostSteps = 15_000_000;
+/** Of so few elements the script is found sooner than what they have in common. */
+const fewElements = 64;
 
 /**
  * The shortest edit script from `a` to `b`: fewest deletions and insertions, in O((N+M)D) time and linear
@@ -37,7 +39,25 @@ export function boundedScript<T>(
   b: readonly T[],
   steps = mostSteps,
 ): { spans: Span[]; isShortest: boolean } {
-  const pair = intern(a, b);
+  return boundedScriptOfNumbers(intern(a, b), steps);
+}
+
+/** Two sequences of numbers that stand for their elements, all below `count`. */
+export interface NumberedPair {
+  a: Int32Array;
+  b: Int32Array;
+  count: number;
+}
+
+/** An edit script of what numbers stand for already. */
+export function boundedScriptOfNumbers(
+  pair: NumberedPair,
+  steps = mostSteps,
+): { spans: Span[]; isShortest: boolean } {
+  if (pair.a.length + pair.b.length < fewElements) {
+    const search = new Search(pair, steps);
+    return { spans: search.run(), isShortest: search.isShortest };
+  }
   // What only one of them has can match nothing: the rest decides.
   const common = {
     a: inBoth(pair.a, pair.b, pair.count),
@@ -73,7 +93,7 @@ export function boundedScript<T>(
       from += length;
     }
   }
-  between(a.length, b.length);
+  between(pair.a.length, pair.b.length);
   return { spans, isShortest: search.isShortest };
 }
 
@@ -100,13 +120,10 @@ export function editCount(spans: readonly Span[]): number {
 }
 
 type Box = Omit<Span, 'kind'>;
-interface Pair {
-  a: Int32Array;
-  b: Int32Array;
-}
+type Pair = Omit<NumberedPair, 'count'>;
 
 /** Numbers stand for the elements, so that comparing is comparing integers; `count` is how many there are. */
-function intern<T>(a: readonly T[], b: readonly T[]): Pair & { count: number } {
+function intern<T>(a: readonly T[], b: readonly T[]): NumberedPair {
   const numbers = new Map<T, number>();
   const numbered = (of: readonly T[]): Int32Array => {
     const made = new Int32Array(of.length);

@@ -1,6 +1,6 @@
 import { elementAt } from '../document/elementAt.ts';
 import type { TextBlock } from '../files/reading.ts';
-import { countWords, textOfRuns } from '../files/reading.ts';
+import { textOfRuns } from '../files/reading.ts';
 import { align, type Aligned } from './align.ts';
 import { boundedScript } from './editScript.ts';
 import { type ComparedRun, compareWords, type WordComparison } from './words.ts';
@@ -20,11 +20,11 @@ export interface WovenLine {
 
 /** Lines of both sides that are laid beside each other in every way that is tried; of more, words decide. */
 const mostPairs = 2_500;
-/** Share of its words that a text must have kept for its changes to be told word by word. */
-const keptEnough = 0.2;
+/** Share that a text must have kept for its changes to be told word by word. */
+const keptEnough = 0.1;
 
-/** In prose the end of a paragraph may be any word: lines of fewer hold nothing in place. */
-const wordsOfAnAnchor = 4;
+/** Lines that hold their place: any with a word; in prose, where a paragraph may end with any, of four. */
+const anchors = { prose: /(?:\S+\s+){3}\S/, other: /[\p{L}\p{N}]/u };
 /** Characters that lines have on average where a text is wrapped; those of tables and lists have fewer. */
 const wrappedLine = 40;
 
@@ -45,18 +45,32 @@ export function stretchesOf(
     string[],
     string[],
   ];
-  const least = isProse(a) && isProse(b) ? wordsOfAnAnchor : 1;
+  const anchor = isProse(a) && isProse(b) ? anchors.prose : anchors.other;
   const keys = (lines: readonly string[], side: string): string[] =>
-    lines.map((line, at) => (countWords(line) >= least ? line : `\u0000${side}${at}`));
+    lines.map((line, at) => (anchor.test(line) ? line : `\u0000${side}${at}`));
   const { spans, isShortest } = boundedScript(keys(a, 'a'), keys(b, 'b'));
   const stretches: LineStretch[] = [];
   let isAllShortest = isShortest;
   let gap = { aStart: 0, aEnd: 0, bStart: 0, bEnd: 0 };
+  const addLines = (aStart: number, bStart: number, count: number): void => {
+    const places = Array.from({ length: count }, (_, at) => ({ a: aStart + at, b: bStart + at }));
+    if (count > 0) stretches.push({ kind: 'lines', places });
+  };
   const close = (): void => {
-    if (gap.aStart === gap.aEnd && gap.bStart === gap.bEnd) return;
-    const found = stretchOf(a.slice(gap.aStart, gap.aEnd), b.slice(gap.bStart, gap.bEnd), gap);
-    stretches.push(found.stretch);
-    isAllShortest &&= found.isShortest;
+    const { aStart, aEnd, bStart, bEnd } = gap;
+    const least = Math.min(aEnd - aStart, bEnd - bStart);
+    let front = 0;
+    while (front < least && a[aStart + front] === b[bStart + front]) front += 1;
+    let back = 0;
+    while (back < least - front && a[aEnd - 1 - back] === b[bEnd - 1 - back]) back += 1;
+    addLines(aStart, bStart, front);
+    if (aEnd - aStart > front + back || bEnd - bStart > front + back) {
+      const inner = { aStart: aStart + front, bStart: bStart + front };
+      const found = stretchOf(a.slice(inner.aStart, aEnd - back), b.slice(inner.bStart, bEnd - back), inner);
+      stretches.push(found.stretch);
+      isAllShortest &&= found.isShortest;
+    }
+    addLines(aEnd - back, bEnd - back, back);
   };
   for (const span of spans) {
     if (span.kind !== 'equal') {
@@ -64,11 +78,7 @@ export function stretchesOf(
       continue;
     }
     close();
-    const places = Array.from({ length: span.aEnd - span.aStart }, (_, at) => ({
-      a: span.aStart + at,
-      b: span.bStart + at,
-    }));
-    stretches.push({ kind: 'lines', places });
+    addLines(span.aStart, span.bStart, span.aEnd - span.aStart);
     gap = { aStart: span.aEnd, aEnd: span.aEnd, bStart: span.bEnd, bEnd: span.bEnd };
   }
   close();
@@ -98,10 +108,10 @@ function stretchOf(
       })) ?? oneSided(),
   });
   if (a.length === 1 && b.length === 1) return { stretch: byLines(), isShortest: true };
-  if (!isSmall && inCommon(a, b) < keptEnough) return { stretch: byLines(), isShortest: true };
-  const words = compareWords([{ text: a.join('\n') }], [{ text: b.join('\n') }], 'overLineEnds');
+  const words = compareWords([{ text: a.join('\n') }], [{ text: b.join('\n') }]);
   const changed = words.wordsDeleted + words.wordsInserted;
-  return places === null || changed < changedByLines(a, b, places)
+  const isTold = places === null ? words.kept >= keptEnough : changed < changedByLines(a, b, places);
+  return isTold
     ? { stretch: { kind: 'words', lines: linesOf(words) }, isShortest: words.isShortest }
     : { stretch: byLines(), isShortest: true };
 }
@@ -110,21 +120,6 @@ const alignedLines = (a: readonly string[], b: readonly string[]): Aligned[] => 
   const items = (lines: readonly string[]) => lines.map((text) => ({ key: text, family: 'text', text }));
   return align(items(a), items(b));
 };
-/** Share of the words of the longer of two texts that both have, wherever they stand. */
-function inCommon(a: readonly string[], b: readonly string[]): number {
-  const counts = new Map<string, number>();
-  const [older, newer] = [a, b].map((lines) => lines.join(' ').split(/\s+/)) as [string[], string[]];
-  for (const word of older) counts.set(word, (counts.get(word) ?? 0) + 1);
-  let common = 0;
-  for (const word of newer) {
-    const left = counts.get(word) ?? 0;
-    if (left === 0) continue;
-    common += 1;
-    counts.set(word, left - 1);
-  }
-  return common / Math.max(1, older.length, newer.length);
-}
-
 /** Words that a comparison line by line tells as changed. */
 function changedByLines(a: readonly string[], b: readonly string[], places: readonly Aligned[]): number {
   return places.reduce((sum, place) => {
@@ -140,7 +135,7 @@ function linesOf({ runs }: WordComparison): WovenLine[] {
   const lines: WovenLine[] = [];
   let line: ComparedRun[] = [];
   for (const run of runs) {
-    if (run.status === 'deleted') {
+    if (run.status === 'deleted' || !run.text.includes('\n')) {
       line.push(run);
       continue;
     }

@@ -1,46 +1,11 @@
-import { elementAt } from '../document/elementAt.ts';
 import { countWords, type Run, sameStyle } from '../files/reading.ts';
-import { boundedScript } from './editScript.ts';
+import { elementAt } from '../document/elementAt.ts';
+import { Matching } from './matching.ts';
+import { isWhole, type RunText, textOfWords } from './tokens.ts';
 
 /** A run of a comparison: what both have, what only the older has, what only the newer has. */
 export interface ComparedRun extends Run {
   status: 'same' | 'deleted' | 'inserted';
-}
-
-/** A piece of a run: a word, a stretch of white space, a sign; or a picture, a note's mark, a field. */
-interface Token {
-  /** Equal for tokens that are the same. */
-  key: string;
-  text: string;
-  /** The run it is of. */
-  run: Run;
-}
-
-const wordPattern =
-  /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}]|\p{L}[\p{L}\p{M}\p{N}'’_]*|\p{N}+(?:[.,]\p{N}+)*|\s+|[^]/gu;
-
-/**
- * Cuts a text into words, numbers, stretches of white space and single signs; joined again they are the text.
- */
-export function tokenize(text: string): string[] {
-  return text.match(wordPattern) ?? [];
-}
-
-function tokensOf(runs: readonly Run[]): Token[] {
-  const tokens: Token[] = [];
-  for (const run of runs) {
-    const key = keyOfWhole(run);
-    if (key !== null) tokens.push({ key, text: '', run });
-    else for (const text of tokenize(run.text)) tokens.push({ key: text, text, run });
-  }
-  return tokens;
-}
-
-/** What a run that is one token is the same by; null for a run of words. */
-function keyOfWhole({ image, note, field }: Run): string | null {
-  if (image) return `\u0000image ${image.hash} ${image.alt}|${image.width}x${image.height}`;
-  if (note !== undefined) return '\u0000note';
-  return field ? `\u0000${field}` : null;
 }
 
 /** What comparing two texts word by word found. */
@@ -48,165 +13,155 @@ export interface WordComparison {
   runs: ComparedRun[];
   wordsDeleted: number;
   wordsInserted: number;
-  /** Whether there is certainly no shorter way to tell it. */
+  /** Share of the longer text that stayed, by its signs. */
+  kept: number;
+  /** Whether no search for the shortest way to tell it was given up. */
   isShortest: boolean;
   /** Runs of the same words whose style differs, older and newer. */
   restyled: [Run, Run][];
 }
 
-const wordsIn = (tokens: readonly Token[]): number => countWords(tokens.map(({ text }) => text).join(''));
-const isSpace = (token: Token): boolean => /^\s+$/.test(token.key);
-
 /**
- * Compares two runs of text by words (Myers 1986). Note marks are the same whatever their number, page fields
- * too.
- * @param spaces `overLineEnds`: any white space stands for any other, and is told where it differs
+ * Compares two runs of text by words (Myers 1986), with the white space between them told where it differs.
+ * Long stretches that stayed are found first. Note marks are the same whatever their number, page fields too.
  */
-export function compareWords(
-  older: readonly Run[],
-  newer: readonly Run[],
-  spaces: 'asTheyAre' | 'overLineEnds' = 'asTheyAre',
-): WordComparison {
-  const a = tokensOf(older);
-  const b = tokensOf(newer);
-  const keyOf = (token: Token): string => (spaces === 'overLineEnds' && isSpace(token) ? ' ' : token.key);
-  const { spans, isShortest } = boundedScript(a.map(keyOf), b.map(keyOf));
-  const parts: { status: ComparedRun['status']; tokens: Token[]; old: Token[] }[] = [];
-  let wordsDeleted = 0;
-  let wordsInserted = 0;
-  const restyled: [Run, Run][] = [];
-  for (const span of spans) {
-    const old = a.slice(span.aStart, span.aEnd);
-    const made = b.slice(span.bStart, span.bEnd);
-    if (span.kind === 'deleted') wordsDeleted += wordsIn(old);
-    if (span.kind === 'inserted') wordsInserted += wordsIn(made);
-    if (span.kind === 'equal') restyled.push(...restyledIn(old, made));
-    parts.push({
-      status: span.kind === 'equal' ? 'same' : span.kind,
-      tokens: span.kind === 'deleted' ? old : made,
-      old,
-    });
+export function compareWords(older: readonly Run[], newer: readonly Run[]): WordComparison {
+  const [a, b] = [textOfWords(older), textOfWords(newer)];
+  const { stretches, isShortest } = new Matching(a, b);
+  const woven = new Woven(a, b);
+  for (const stretch of stretches) {
+    woven.changed(stretch.a, stretch.b);
+    woven.same(stretch.aEnd - stretch.a);
   }
-  const told = bridgeSpaces(joinSlid(parts));
-  const shown = spaces === 'overLineEnds' ? told.flatMap(withSpacesTold) : told;
-  return { runs: toRuns(shown), wordsDeleted, wordsInserted, restyled, isShortest };
+  woven.changed(a.text.length, b.text.length);
+  const { wordsDeleted, wordsInserted, signsKept } = woven;
+  const kept = signsKept / Math.max(1, a.text.length, b.text.length);
+  return { ...runsOf(woven.pieces, a, b), wordsDeleted, wordsInserted, kept, isShortest };
 }
 
-/** Pairs of runs that equal words are of and that look otherwise, each once. */
-function restyledIn(old: readonly Token[], made: readonly Token[]): [Run, Run][] {
-  const pairs: [Run, Run][] = [];
-  let [before, after]: [Run | null, Run | null] = [null, null];
-  for (const [at, { run }] of old.entries()) {
-    const now = elementAt(made, at).run;
-    if (run === before && now === after) continue;
-    [before, after] = [run, now];
-    if (!sameStyle(run, now)) pairs.push([run, now]);
+/** A stretch of text: of the newer, where it was inserted or is the same; of the older, where it went. */
+interface Piece {
+  status: ComparedRun['status'];
+  from: number;
+  to: number;
+  /** Where the same text stands in the older. */
+  older: number;
+}
+
+const spaceBefore = (text: string): string => text.slice(0, text.length - text.trimStart().length);
+const spaceBehind = (text: string): string => text.slice(text.trimEnd().length);
+const sameLength = (a: string, b: string): number => (a === b ? a.length : 0);
+
+/** Both texts laid into one another, front to back: each sign of either is in one piece. */
+class Woven {
+  readonly pieces: Piece[] = [];
+  wordsDeleted = 0;
+  wordsInserted = 0;
+  signsKept = 0;
+  /** How far each text is laid. */
+  private a = 0;
+  private b = 0;
+
+  constructor(
+    private readonly older: RunText,
+    private readonly newer: RunText,
+  ) {}
+
+  /** So many signs that both have. */
+  same(length: number): void {
+    this.add('same', length);
+    this.signsKept += length;
   }
-  return pairs;
-}
 
-/** Equal words, with the white space between them told where it differs. */
-function withSpacesTold(part: Part): Part[] {
-  if (part.status !== 'same') return [part];
-  const { old, tokens: made } = part;
-  const parts: Part[] = [];
-  for (const [at, token] of made.entries()) {
-    const was = elementAt(old, at);
-    if (was.key === token.key) {
-      const last = parts.at(-1);
-      if (last?.status === 'same') {
-        last.tokens.push(token);
-        last.old.push(was);
-      } else parts.push({ status: 'same', tokens: [token], old: [was] });
-    } else {
-      parts.push({ status: 'deleted', tokens: [was], old: [was] });
-      parts.push({ status: 'inserted', tokens: [token], old: [] });
-    }
+  /**
+   * What went or came up to a place of each text, with the white space between the words: ", Tower 6" put in
+   * before a kept space, or "half of the" replaced as one phrase.
+   */
+  changed(aEnd: number, bEnd: number): void {
+    const [gone, come] = [this.older.text.slice(this.a, aEnd), this.newer.text.slice(this.b, bEnd)];
+    const before = sameLength(spaceBefore(gone), spaceBefore(come));
+    const isUsedUp = before === gone.length || before === come.length;
+    const behind = isUsedUp ? 0 : sameLength(spaceBehind(gone), spaceBehind(come));
+    this.same(before);
+    const [aLeft, bLeft] = [gone, come].map((text) => text.slice(before, text.length - behind));
+    this.wordsDeleted += countWords(aLeft ?? '');
+    this.wordsInserted += countWords(bLeft ?? '');
+    this.add('deleted', gone.length - before - behind);
+    this.add('inserted', come.length - before - behind);
+    this.same(behind);
   }
-  return parts;
-}
 
-type Part = { status: ComparedRun['status']; tokens: Token[]; old: Token[] };
-
-/** Adds to a list, however long what is added is. */
-function append<T>(to: T[], ...lists: readonly (readonly T[])[]): void {
-  for (const list of lists) for (const item of list) to.push(item);
-}
-
-/**
- * ", Tower" + kept space + "6 " is one passage put in, ", Tower 6", before a kept space: where a change ends
- * with the very space that was kept before it, the change slides over it and joins its neighbour of the same
- * kind. Both texts stay what they are.
- */
-function joinSlid(parts: readonly Part[]): Part[] {
-  const joined: Part[] = [];
-  for (const part of parts) {
-    const space = joined.at(-1);
-    const before = joined.at(-2);
-    const slides =
-      space &&
-      before &&
-      part.status !== 'same' &&
-      before.status === part.status &&
-      space.status === 'same' &&
-      space.tokens.length === 1 &&
-      isSpace(elementAt(space.tokens, 0)) &&
-      space.old[0]?.key === space.tokens[0]?.key &&
-      part.tokens.at(-1)?.key === space.tokens[0]?.key;
-    if (!slides) {
-      joined.push(part);
-      continue;
-    }
-    append(before.tokens, space.tokens, part.tokens.slice(0, -1));
-    // Of what went, the tokens are the older ones themselves.
-    if (before.old !== before.tokens) append(before.old, space.old, part.old.slice(0, -1));
+  /** Lays so many signs more. */
+  private add(status: Piece['status'], length: number): void {
+    if (length === 0) return;
+    const { a, b } = this;
+    const from = status === 'deleted' ? a : b;
+    const last = this.pieces.at(-1);
+    if (last?.status === status) last.to = from + length;
+    else this.pieces.push({ status, from, to: from + length, older: a });
+    if (status !== 'inserted') this.a += length;
+    if (status !== 'deleted') this.b += length;
   }
-  return joined;
 }
 
-/**
- * Two words replaced side by side read as one replacement, not as two with a kept space between; so a kept
- * stretch of nothing but space between changes is shown as replaced too.
- */
-function bridgeSpaces(parts: readonly Part[]): Part[] {
-  const bridged: Part[] = [];
-  let deleted: Token[] = [];
-  let inserted: Token[] = [];
-  const flush = (): void => {
-    if (deleted.length > 0) bridged.push({ status: 'deleted', tokens: deleted, old: deleted });
-    if (inserted.length > 0) bridged.push({ status: 'inserted', tokens: inserted, old: [] });
-    deleted = [];
-    inserted = [];
-  };
-  parts.forEach((part, index) => {
-    const replacing = deleted.length > 0 && inserted.length > 0 && index < parts.length - 1;
-    if (part.status === 'deleted') append(deleted, part.tokens);
-    else if (part.status === 'inserted') append(inserted, part.tokens);
-    else if (replacing && part.tokens.every(isSpace)) {
-      append(deleted, part.old);
-      append(inserted, part.tokens);
-    } else {
-      flush();
-      bridged.push(part);
-    }
-  });
-  flush();
-  return bridged;
-}
-
-function toRuns(parts: readonly Part[]): ComparedRun[] {
+/** Pieces as runs of text in their styles, with the pairs of runs that look otherwise. */
+function runsOf(
+  pieces: readonly Piece[],
+  older: RunText,
+  newer: RunText,
+): Pick<WordComparison, 'runs' | 'restyled'> {
   const runs: ComparedRun[] = [];
-  // The run that the last one is made from, and whether more words may follow in it.
-  let source: Run | null = null;
-  for (const { status, tokens } of parts) {
-    for (const { text, run } of tokens) {
+  const restyled: [Run, Run][] = [];
+  const [was, now] = [new Reader(older), new Reader(newer)];
+  for (const { status, from, to, older: oldFrom } of pieces) {
+    const reader = status === 'deleted' ? was : now;
+    // The run that the last one is made from, where more words may follow in it.
+    let source: Run | null = null;
+    for (let at = from; at < to;) {
+      let end = Math.min(to, reader.goTo(at));
+      const { run } = reader;
+      if (status === 'same') {
+        end = Math.min(end, was.goTo(oldFrom + at - from) + from - oldFrom);
+        addRestyled(restyled, was.run, run);
+      }
       const last = runs.at(-1);
-      const isWhole = keyOfWhole(run) !== null;
-      if (last && source && last.status === status && !isWhole && (source === run || sameStyle(source, run)))
-        last.text += text;
-      else runs.push({ ...run, ...(isWhole ? {} : { text }), status });
-      source = isWhole ? null : run;
+      const text = reader.laid.text.slice(at, end);
+      if (isWhole(run)) runs.push({ ...run, status });
+      else if (last && source && (source === run || sameStyle(source, run))) last.text += text;
+      else runs.push(reader.isPlain ? { text, status } : { ...run, text, status });
+      source = isWhole(run) ? null : run;
+      at = end;
     }
   }
-  return runs;
+  return { runs, restyled };
+}
+
+/** Notes a pair of runs that look otherwise, once where they follow one another. */
+function addRestyled(restyled: [Run, Run][], before: Run, after: Run): void {
+  const [was, now] = restyled.at(-1) ?? [];
+  if ((was !== before || now !== after) && !sameStyle(before, after)) restyled.push([before, after]);
+}
+
+const hasOnlyText = (run: Run): boolean => Object.keys(run).length === 1;
+
+/** Goes through the runs of a text from front to back. */
+class Reader {
+  /** Whether runs are nothing but their text. */
+  readonly isPlain: boolean;
+  private at = 0;
+
+  constructor(readonly laid: RunText) {
+    this.isPlain = laid.runs.every(hasOnlyText);
+  }
+
+  get run(): Run {
+    return elementAt(this.laid.runs, this.at);
+  }
+
+  /** Goes on to the run that a sign is of; returns where that run ends. */
+  goTo(sign: number): number {
+    const { starts, text } = this.laid;
+    while (this.at + 1 < starts.length && elementAt(starts, this.at + 1) <= sign) this.at += 1;
+    return starts[this.at + 1] ?? text.length;
+  }
 }

@@ -217,8 +217,9 @@ export function textOfReading(reading: Reading): string {
 /** Number of words: runs of letters or digits, as a person would count them. */
 export function countWords(text: string): number {
   let count = 0;
+  word.lastIndex = 0;
   // One at a time: a list of all words of a long text would take many times its size.
-  for (const _ of text.matchAll(word)) count += 1;
+  while (word.test(text)) count += 1;
   return count;
 }
 const word = /[\p{L}\p{N}](?:[\p{L}\p{M}\p{N}'’.,_-]*[\p{L}\p{M}\p{N}])?/gu;

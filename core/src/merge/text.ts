@@ -1,4 +1,4 @@
-import { tokenize } from '../compare/words.ts';
+import { tokenize } from '../compare/tokens.ts';
 import { threeWay } from './threeWay.ts';
 
 /**

@@ -1,4 +1,4 @@
-import { tokenize } from '../../compare/words.ts';
+import { tokenize } from '../../compare/tokens.ts';
 import { child, type Element, elements, text } from '../../files/xml/xml.ts';
 import { threeWay } from '../threeWay.ts';
 import type { Side } from './source.ts';
