@@ -1,18 +1,19 @@
 import { numberWords } from '../../parts/versionNumber/numberWords.ts';
-import { routes, type Comparison } from '@polychron/contract';
+import { routes } from '@polychron/contract';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { Segmented, Select } from 'antd';
-import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { usePreferences } from '../../app/preferences.ts';
 import { addressOf } from '../../ui/api.ts';
 import { comparisonQuery, documentQuery, soFarQuery, versionsQuery } from '../../parts/queries.ts';
-import { Blocks, type Showing } from '../../parts/reading/Blocks.tsx';
 import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { stateWords } from '../../parts/versionNumber/VersionNumber.tsx';
+import { ChangeList, Counts } from './Changes.tsx';
+import { ComparedText } from './ComparedText.tsx';
 import './compare.css';
 
 /**
@@ -34,20 +35,12 @@ export function ComparePage({ soFar = false }: { soFar?: boolean }) {
   const [stepped, setStepped] = useState<{ pair: string; id: number | null }>({ pair, id: null });
   const current = stepped.pair === pair ? stepped.id : null;
   const setCurrent = (id: number | null): void => setStepped({ pair, id });
-  const page = useRef<HTMLDivElement>(null);
   const versions = list?.pages.flatMap((each) => each.items) ?? [];
   const count = comparison?.changes.length ?? 0;
   const step = (by: number): void => setCurrent(changeAfter(current, by, count));
   useHotkeys('n,alt+down', () => step(1), { preventDefault: true }, [count, current, pair]);
   useHotkeys('p,alt+up', () => step(-1), { preventDefault: true }, [count, current, pair]);
   useHotkeys('m', () => setCompareView(compareView === 'merged' ? 'sideBySide' : 'merged'), [compareView]);
-  useEffect(() => {
-    if (current !== null)
-      page.current
-        ?.querySelector(`[data-change="${current}"]`)
-        ?.scrollIntoView({ block: 'center', behavior: 'smooth' });
-  }, [current, compareView]);
-
   if (error) return <Nowhere error={error} />;
   const choices = versions.map((version) => ({
     value: version.label,
@@ -118,36 +111,15 @@ export function ComparePage({ soFar = false }: { soFar?: boolean }) {
       )}
       {comparison && (
         <div className="compare-body">
-          <div
-            className="compare-page"
-            ref={page}
-            tabIndex={0}
-            role="region"
-            aria-label="Text with its changes"
-          >
-            <Unchanged parts={comparison.parts} />
-            {!comparison.isShortest && (
-              <p className="unchanged">
-                The versions have little in common: a shorter list of changes may exist.
-              </p>
-            )}
-            {comparison.parts
-              .filter((part) => part.where === 'body' || differs(part))
-              .map((part) => (
-                <section key={`${part.where} ${part.label}`} className={`part part-${part.where}`}>
-                  {part.where !== 'body' && <h2 className="part-label">{part.label}</h2>}
-                  {compareView === 'merged' || part.where === 'field' ? (
-                    <div className="sheet">
-                      <Blocks blocks={part.blocks} showing={{ picture, sides: 'both', change: current }} />
-                    </div>
-                  ) : (
-                    <SideBySide part={part} showing={{ picture, change: current }} from={from} to={to} />
-                  )}
-                </section>
-              ))}
-          </div>
-          <Overview page={page} comparison={comparison} view={compareView} onGo={setCurrent} />
-          <ChangeList comparison={comparison} current={current} onGo={setCurrent} onStep={step} />
+          <ComparedText
+            comparison={comparison}
+            sides={{ older: from, newer: to }}
+            view={compareView}
+            current={current}
+            picture={picture}
+            onGo={setCurrent}
+          />
+          <ChangeList changes={comparison.changes} current={current} onGo={setCurrent} onStep={step} />
         </div>
       )}
     </main>
@@ -161,174 +133,4 @@ function changeAfter(current: number | null, by: number, count: number): number 
   if (count === 0) return null;
   if (current === null) return by > 0 ? 1 : count;
   return ((current - 1 + by + count) % count) + 1;
-}
-
-const differs = (part: Comparison['parts'][number]): boolean =>
-  part.blocks.some((block) => block.status !== 'same');
-
-/** Headers, footers and notes that are the same take a line, not a page. */
-function Unchanged({ parts }: { parts: Comparison['parts'] }) {
-  const same = parts
-    .filter((part) => part.where !== 'body' && !differs(part))
-    .map((part) => part.label.toLowerCase());
-  return same.length > 0 && <p className="unchanged">Unchanged: {same.join('; ')}.</p>;
-}
-
-/** Blocks facing each other: a row a block, so that both sides stay level. */
-function SideBySide({
-  part,
-  showing,
-  from,
-  to,
-}: {
-  part: Comparison['parts'][number];
-  showing: Omit<Showing, 'sides'>;
-  from: string;
-  to: string;
-}) {
-  return (
-    <div className="sheet side-by-side">
-      <div className="side-head number">{numberWords(from)}</div>
-      <div className="side-head number">{numberWords(to)}</div>
-      {part.blocks.map((block, index) => (
-        <div key={index} className="side-row">
-          <div>
-            <Blocks blocks={[block]} showing={{ ...showing, sides: 'older' }} />
-          </div>
-          <div>
-            <Blocks blocks={[block]} showing={{ ...showing, sides: 'newer' }} />
-          </div>
-        </div>
-      ))}
-    </div>
-  );
-}
-
-const kinds = {
-  inserted: 'new',
-  deleted: 'gone',
-  changed: 'changed',
-  moved: 'moved',
-  restyled: 'restyled',
-} as const;
-
-function Counts({ counts, total }: { counts: Comparison['counts']; total: number }) {
-  if (total === 0)
-    return <span className="counts">No difference in text, tables, headers, footers or fields.</span>;
-  const parts = (Object.keys(kinds) as (keyof typeof kinds)[])
-    .filter((kind) => counts[kind] > 0)
-    .map((kind) => `${counts[kind]} ${kinds[kind]}`);
-  return (
-    <span className="counts">
-      <strong>
-        {total} {total === 1 ? 'change' : 'changes'}
-      </strong>
-      : {parts.join(', ')} · {counts.wordsDeleted} {counts.wordsDeleted === 1 ? 'word' : 'words'} out,{' '}
-      {counts.wordsInserted} in
-    </span>
-  );
-}
-
-/** What a change is: "new table row", "header, paragraph changed". */
-function wordsOf({ where, what, kind }: Comparison['changes'][number]): string {
-  const place = where === 'body' || where === 'field' ? '' : `${where}, `;
-  return kind === 'inserted' ? `${place}new ${what}` : `${place}${what} ${kinds[kind]}`;
-}
-
-function ChangeList({
-  comparison,
-  current,
-  onGo,
-  onStep,
-}: {
-  comparison: Comparison;
-  current: number | null;
-  onGo: (id: number) => void;
-  onStep: (by: number) => void;
-}) {
-  return (
-    <aside className="changes" aria-label="Changes">
-      <div className="changes-head">
-        <h2>Changes</h2>
-        <span className="acts">
-          <button type="button" className="quiet" onClick={() => onStep(-1)}>
-            previous <kbd>Alt ↑</kbd>
-          </button>
-          <button type="button" className="quiet" onClick={() => onStep(1)}>
-            next <kbd>Alt ↓</kbd>
-          </button>
-        </span>
-      </div>
-      <ol>
-        {comparison.changes.map((change) => (
-          <li key={change.id}>
-            <button
-              type="button"
-              className={change.id === current ? 'change change-current' : 'change'}
-              aria-current={change.id === current || undefined}
-              onClick={() => onGo(change.id)}
-            >
-              <span className="change-what">{wordsOf(change)}</span>
-              {change.place && <span className="change-place">{change.place}</span>}
-              {change.kind === 'restyled' || change.kind === 'moved' ? (
-                <span>{change.after}</span>
-              ) : (
-                <>
-                  {change.before && <del>{change.before}</del>} {change.after && <ins>{change.after}</ins>}
-                </>
-              )}
-              {change.how && <span className="change-how">{change.how}</span>}
-            </button>
-          </li>
-        ))}
-      </ol>
-    </aside>
-  );
-}
-
-/** A strip beside the page with a mark for each change, at its height in the whole text. */
-function Overview({
-  page,
-  comparison,
-  view,
-  onGo,
-}: {
-  page: React.RefObject<HTMLDivElement | null>;
-  comparison: Comparison;
-  view: string;
-  onGo: (id: number) => void;
-}) {
-  const [marks, setMarks] = useState<{ id: number; share: number }[]>([]);
-  useLayoutEffect(() => {
-    const frame = page.current;
-    if (!frame) return undefined;
-    const measure = (): void => {
-      const top = frame.getBoundingClientRect().top - frame.scrollTop;
-      const height = Math.max(1, frame.scrollHeight);
-      setMarks(
-        comparison.changes.flatMap(({ id }) => {
-          const target = frame.querySelector(`[data-change="${id}"]`);
-          return target ? [{ id, share: (target.getBoundingClientRect().top - top) / height }] : [];
-        }),
-      );
-    };
-    const observer = new ResizeObserver(measure);
-    observer.observe(frame);
-    measure();
-    return () => observer.disconnect();
-  }, [page, comparison, view]);
-  return (
-    <div className="overview" aria-hidden="true">
-      {marks.map((mark) => (
-        <button
-          key={mark.id}
-          type="button"
-          tabIndex={-1}
-          className={`mark-${comparison.changes[mark.id - 1]?.kind ?? 'changed'}`}
-          style={{ top: `${mark.share * 100}%` }}
-          onClick={() => onGo(mark.id)}
-        />
-      ))}
-    </div>
-  );
 }
