@@ -4,6 +4,7 @@ import { type APIRequestContext, expect, type Page, test } from '@playwright/tes
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import {
   apiAs,
+  checkInFile,
   dropFiles,
   expectAccessible,
   file,
@@ -11,6 +12,7 @@ import {
   openAs,
   pandocFile,
   png,
+  registerFile,
   row,
 } from './support.ts';
 
@@ -29,44 +31,21 @@ test.afterAll(async () => {
 
 const noted =
   '# Readings\n\nRead both masts at six.\n\nCall the value to the control room.\n\nWrite it down.\n';
-async function documentOf(
+type Level = 'minor' | 'major';
+const documentOf = (
   libraryId: string,
   title: string,
   name: string,
   content: string | Buffer,
-  level = 'minor',
-): Promise<string> {
-  const answer = await author.post(`/api/v1/libraries/${libraryId}/documents`, {
-    multipart: {
-      fields: JSON.stringify({ title }),
-      comment: 'First',
-      level,
-      file: { name, mimeType: 'application/octet-stream', buffer: Buffer.from(content) },
-    },
-  });
-  expect(answer.status()).toBe(201);
-  return ((await answer.json()) as { id: string }).id;
-}
-const checkIn = async (
+  level: Level = 'minor',
+): Promise<string> => registerFile(author, libraryId, { title, name, content, level });
+const checkIn = (
   who: APIRequestContext,
   id: string,
   content: string,
   name: string,
-  level = 'minor',
-): Promise<void> => {
-  expect((await who.post(`/api/v1/documents/${id}/checkout`, { data: {} })).status()).toBe(201);
-  expect(
-    (
-      await who.post(`/api/v1/documents/${id}/checkin`, {
-        multipart: {
-          comment: 'By a colleague',
-          level,
-          file: { name, mimeType: 'text/markdown', buffer: Buffer.from(content) },
-        },
-      })
-    ).status(),
-  ).toBe(201);
-};
+  level: Level = 'minor',
+): Promise<void> => checkInFile(who, id, { name, content, level });
 const workingCopy = async (id: string): Promise<string> =>
   (await author.get(`/api/v1/documents/${id}/checkout/content`)).text();
 const state = (page: Page) => page.getByRole('main').getByRole('status');

@@ -175,6 +175,41 @@ export async function libraryFor(admin: APIRequestContext, code: string, ruleboo
   return id;
 }
 
+/** Registers a document whose first version is a file of a name and content. Answers its id. */
+export async function registerFile(
+  author: APIRequestContext,
+  libraryId: string,
+  of: { title: string; name: string; content: string | Buffer; level?: 'minor' | 'major' },
+): Promise<string> {
+  const answer = await author.post(`/api/v1/libraries/${libraryId}/documents`, {
+    multipart: {
+      fields: JSON.stringify({ title: of.title }),
+      comment: 'First',
+      level: of.level ?? 'minor',
+      file: { name: of.name, mimeType: 'application/octet-stream', buffer: Buffer.from(of.content) },
+    },
+  });
+  expect(answer.status()).toBe(201);
+  return ((await answer.json()) as { id: string }).id;
+}
+
+/** Checks a document out and in again with another content. */
+export async function checkInFile(
+  who: APIRequestContext,
+  id: string,
+  of: { name: string; content: string; level?: 'minor' | 'major' },
+): Promise<void> {
+  expect((await who.post(`/api/v1/documents/${id}/checkout`, { data: {} })).status()).toBe(201);
+  const checkedIn = await who.post(`/api/v1/documents/${id}/checkin`, {
+    multipart: {
+      comment: 'By a colleague',
+      level: of.level ?? 'minor',
+      file: { name: of.name, mimeType: 'application/octet-stream', buffer: Buffer.from(of.content) },
+    },
+  });
+  expect(checkedIn.status()).toBe(201);
+}
+
 /** Registers a document of one version that says `words`. Answers its id. */
 export async function documentFor(
   author: APIRequestContext,
@@ -183,14 +218,5 @@ export async function documentFor(
   words: string,
   level: 'minor' | 'major',
 ): Promise<string> {
-  const answer = await author.post(`/api/v1/libraries/${libraryId}/documents`, {
-    multipart: {
-      fields: JSON.stringify({ title }),
-      comment: 'First',
-      level,
-      file: { name: 'text.txt', mimeType: 'text/plain', buffer: Buffer.from(words) },
-    },
-  });
-  expect(answer.status()).toBe(201);
-  return ((await answer.json()) as { id: string }).id;
+  return registerFile(author, libraryId, { title, name: 'text.txt', content: words, level });
 }

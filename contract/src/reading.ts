@@ -69,7 +69,7 @@ export const ReadingQuery = z.strictObject({
 
 /** A version read for showing in the page, or a part of it with the notes it refers to. */
 export const Reading = z.object({
-  format: z.enum(['docx', 'text']),
+  format: z.enum(['docx', 'text', 'markdown', 'table']),
   /** Of a text: the encoding it is written in. */
   encoding: z.enum(encodings).optional(),
   blocks: z.array(Block),
@@ -116,6 +116,7 @@ const Compared: z.ZodType<ComparedBlock> = z.lazy(() =>
       change: z.number().nullable(),
       runs: z.array(ComparedRunSchema),
       joined: z.literal(true).optional(),
+      markerWas: z.string().optional(),
       was: z.object({ ...textShape, runs: z.array(Run) }).optional(),
     }),
     z.object({

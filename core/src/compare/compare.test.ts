@@ -281,3 +281,17 @@ test('eight words are eight words, in a changed block, in a new one, in a table 
   expect(inserted([p('Today')], [p('Today'), p(eight)])).toBe(8);
   expect(inserted([table(['a'], ['b'])], [table(['a'], [eight], ['b'])])).toBe(8);
 });
+
+test('an item that got another number has its own in the older version', () => {
+  const item = (marker: string, text: string) => p(text, { kind: 'listItem', list: 'number', marker });
+  const { parts } = compared(
+    [item('1.', 'Read the mast.'), item('2.', 'Write it down.')],
+    [item('1.', 'Read the mast.'), item('2.', 'Call the control room now.'), item('3.', 'Write it down.')],
+  );
+  const blocks = parts.find(({ where }) => where === 'body')?.blocks as ComparedText[];
+  expect(blocks.map(({ status, marker, markerWas }) => [status, marker, markerWas])).toEqual([
+    ['same', '1.', undefined],
+    ['inserted', '2.', undefined],
+    ['same', '3.', '2.'],
+  ]);
+});

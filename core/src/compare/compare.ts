@@ -17,6 +17,8 @@ import { formattingChanges, kindOfBlock, lookOfBlock, lookOfRun } from './format
 import { stretchesOf, type WovenLine } from './lines.ts';
 import { type ComparedRun, compareWords } from './words.ts';
 
+type Row = TableBlock['rows'][number];
+
 export type ChangeKind = 'inserted' | 'deleted' | 'changed' | 'moved' | 'restyled';
 export type Where = 'field' | 'header' | 'footer' | 'body' | 'note' | 'comment';
 
@@ -45,6 +47,8 @@ export interface ComparedText extends Omit<TextBlock, 'runs'> {
   runs: ComparedRun[];
   /** The older text has no line end after it. */
   joined?: true;
+  /** A list item's mark in the older version, where it was another. */
+  markerWas?: string;
   /** How it stood in the older version, where only its formatting differs. */
   was?: TextBlock;
 }
@@ -244,15 +248,26 @@ const comparable = (blocks: readonly Block[]): Block[] =>
  */
 function keyOf(block: Block): string {
   if (block.kind === 'pageBreak') return 'page break';
-  if (block.kind === 'table') {
-    return `table ${JSON.stringify(block.rows.map((row) => row.cells.map((cell) => [cell.columns, cell.rows, comparable(cell.blocks).map(keyOf)])))}`;
-  }
+  if (block.kind === 'table') return `table ${block.rows.map(keyOfRow).join('\n')}`;
   const runs = block.runs.map((run) => {
     if (run.image) return `[image ${run.image.hash} ${run.image.alt} ${run.image.width}x${run.image.height}]`;
     if (run.field) return `[${run.field}]`;
     return run.note === undefined ? `${lookOfRun(run)}\u0001${run.text}` : '[note]';
   });
   return `${block.kind} ${block.level} ${lookOfBlock(block)} ${runs.join('\u0002')}`;
+}
+
+/** Keys of rows: the whole table is compared by them first, then each row. */
+const rowKeys = new WeakMap<Row, string>();
+
+function keyOfRow(row: Row): string {
+  const known = rowKeys.get(row);
+  if (known !== undefined) return known;
+  const key = JSON.stringify(
+    row.cells.flatMap((cell) => [cell.columns, cell.rows, ...comparable(cell.blocks).map(keyOf)]),
+  );
+  rowKeys.set(row, key);
+  return key;
 }
 
 const alignableOf = (block: Block): Alignable => ({
@@ -351,7 +366,7 @@ function comparedPlaces(
     if (newer?.kind === 'heading' && !list.cell) list.heading = textOfBlock(newer);
     if (older && newer) {
       if (elementAt(itemsA, place.a as number).key === elementAt(itemsB, place.b as number).key)
-        return oneSided(newer, 'same', null);
+        return { ...oneSided(newer, 'same', null), ...markBefore(older, newer) };
       if (older.kind === 'table' && newer.kind === 'table') return comparedTable(older, newer, where, list);
       if ('runs' in older && 'runs' in newer)
         return comparedText(older, newer, { where, what: nameOf(newer, list) }, list);
@@ -451,12 +466,18 @@ function oneSided(block: Block, status: BlockStatus, change: number | null): Com
     })),
   };
 }
-const cellsAs = (row: TableBlock['rows'][number], status: BlockStatus): ComparedCell[] =>
+const cellsAs = (row: Row, status: BlockStatus): ComparedCell[] =>
   row.cells.map((cell) => ({
     ...cell,
     status: runStatuses[status] ?? 'same',
     blocks: comparable(cell.blocks).map((block) => oneSided(block, status, null)),
   }));
+
+/** The mark of a list item in the older version, where it was another: "3." became "4.". */
+function markBefore(older: Block, newer: Block): Pick<ComparedText, 'markerWas'> {
+  const [was, now] = [older, newer].map((block) => ('runs' in block ? (block.marker ?? '') : ''));
+  return was === now ? {} : { markerWas: was ?? '' };
+}
 
 function comparedText(
   older: TextBlock,
@@ -486,12 +507,13 @@ function comparedText(
     wordsDeleted: words.wordsDeleted,
     wordsInserted: words.wordsInserted,
   });
-  return { ...newer, status: kind, change, runs: words.runs, ...(differs ? {} : { was: older }) };
+  const was = differs ? markBefore(older, newer) : { was: older };
+  return { ...newer, status: kind, change, runs: words.runs, ...was };
 }
 
 function comparedTable(older: TableBlock, newer: TableBlock, where: Where, list: ChangeList): ComparedTable {
-  const rowItem = (row: TableBlock['rows'][number]): Alignable => ({
-    key: keyOf({ kind: 'table', rows: [row] }),
+  const rowItem = (row: Row): Alignable => ({
+    key: keyOfRow(row),
     family: 'row',
     text: row.cells.map((cell) => textOfBlocks(cell.blocks)).join(' '),
   });
@@ -510,7 +532,7 @@ function comparedTable(older: TableBlock, newer: TableBlock, where: Where, list:
       }
       return { status: 'changed', change: null, header: b.header, cells: comparedCells(a, b, where, list) };
     }
-    const row = (b ?? a) as TableBlock['rows'][number];
+    const row = (b ?? a) as Row;
     if (a && moved.from.has(place.a as number))
       return { status: 'movedAway', change: null, header: row.header, cells: cellsAs(row, 'movedAway') };
     const isMoved = b !== null && moved.to.has(place.b as number);
@@ -562,12 +584,7 @@ function pairLeftovers(
 }
 
 /** Cells pair by column where the rows have as many; otherwise by likeness of their texts. */
-function comparedCells(
-  older: TableBlock['rows'][number],
-  newer: TableBlock['rows'][number],
-  where: Where,
-  list: ChangeList,
-): ComparedCell[] {
+function comparedCells(older: Row, newer: Row, where: Where, list: ChangeList): ComparedCell[] {
   const item = (cell: { blocks: Block[] }): Alignable => ({
     key: textOfBlocks(cell.blocks),
     family: 'cell',

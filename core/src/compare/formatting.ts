@@ -66,7 +66,14 @@ export function formattingChanges(
 }
 
 /** Equal for runs that look the same. */
-export const lookOfRun = (run: Run): string => runWords.map(([key]) => run[key] ?? '').join('|');
+export const lookOfRun = (run: Run): string =>
+  isPlain(run) ? plainLook : runWords.map(([key]) => run[key] ?? '').join('|');
+const plainLook = runWords.map(() => '').join('|');
+/** Whether a run has nothing but its text: most have. */
+function isPlain(run: Run): boolean {
+  for (const key in run) if (key !== 'text') return false;
+  return true;
+}
 /** Equal for blocks that stand the same. */
 export const lookOfBlock = (block: TextBlock): string =>
   blockWords.map(([key]) => block[key] ?? '').join('|');

@@ -8,7 +8,7 @@ const longStretch = 40;
 const fewWords = 3;
 
 /** A stretch of one text and of the other. */
-interface Stretch {
+export interface Stretch {
   a: number;
   aEnd: number;
   b: number;

@@ -116,3 +116,20 @@ test('white space that differs between words that stayed is told, and is no word
   ]);
   expect([wordsDeleted, wordsInserted]).toEqual([0, 0]);
 });
+
+test('a name reads as replaced, not as its words around a kept point', () => {
+  const runs = (older: string, newer: string): string[][] =>
+    compareWords([{ text: older }], [{ text: newer }]).runs.map(({ text, status }) => [status, text]);
+  expect(runs('by M. Oduya today', 'by A. Kilbride today')).toEqual([
+    ['same', 'by '],
+    ['deleted', 'M. Oduya'],
+    ['inserted', 'A. Kilbride'],
+    ['same', ' today'],
+  ]);
+  // Where a word only came, the signs around it stay.
+  expect(runs('a, b', 'a, c, b')).toEqual([
+    ['same', 'a, '],
+    ['inserted', 'c, '],
+    ['same', 'b'],
+  ]);
+});

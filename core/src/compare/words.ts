@@ -1,6 +1,6 @@
 import { countWords, type Run, sameStyle } from '../files/reading.ts';
 import { elementAt } from '../document/elementAt.ts';
-import { Matching } from './matching.ts';
+import { Matching, type Stretch } from './matching.ts';
 import { isWhole, type RunText, textOfWords } from './tokens.ts';
 
 /** A run of a comparison: what both have, what only the older has, what only the newer has. */
@@ -29,7 +29,7 @@ export function compareWords(older: readonly Run[], newer: readonly Run[]): Word
   const [a, b] = [textOfWords(older), textOfWords(newer)];
   const { stretches, isShortest } = new Matching(a, b);
   const woven = new Woven(a, b);
-  for (const stretch of stretches) {
+  for (const stretch of withoutLoneSigns(stretches, a.text, b.text)) {
     woven.changed(stretch.a, stretch.b);
     woven.same(stretch.aEnd - stretch.a);
   }
@@ -38,6 +38,29 @@ export function compareWords(older: readonly Run[], newer: readonly Run[]): Word
   const kept = signsKept / Math.max(1, a.text.length, b.text.length);
   return { ...runsOf(woven.pieces, a, b), wordsDeleted, wordsInserted, kept, isShortest };
 }
+
+const hasWords = (text: string): boolean => /[\p{L}\p{N}]/u.test(text);
+
+/**
+ * Leaves out signs that stayed between words that were all replaced: "M. Oduya" became "A. Kilbride" as a
+ * whole, and not around a kept point.
+ */
+function withoutLoneSigns(stretches: readonly Stretch[], older: string, newer: string): readonly Stretch[] {
+  const isReplaced = (before: number, after: number): boolean => {
+    const [from, to] = [stretches[before], stretches[after]];
+    const gone = older.slice(from?.aEnd ?? 0, to?.a ?? older.length);
+    return hasWords(gone) && hasWords(newer.slice(from?.bEnd ?? 0, to?.b ?? newer.length));
+  };
+  return stretches.filter(
+    ({ a, aEnd }, at) =>
+      aEnd - a > fewSigns ||
+      hasWords(older.slice(a, aEnd)) ||
+      !isReplaced(at - 1, at) ||
+      !isReplaced(at, at + 1),
+  );
+}
+/** A stretch of more signs is something of its own: a line of dashes. */
+const fewSigns = 3;
 
 /** A stretch of text: of the newer, where it was inserted or is the same; of the older, where it went. */
 interface Piece {

@@ -23,6 +23,14 @@ export function readerOf(mediaType: string): 'docx' | 'text' | null {
   return mediaType.startsWith('text/') ? 'text' : null;
 }
 
+/** How a file is laid out where it is read in the page. */
+export type Layout = 'docx' | 'text' | 'markdown' | 'csv';
+/** How files of a media type are laid out; null where they are not read in the page. */
+export function layoutOf(mediaType: string): Layout | null {
+  if (mediaType === types['md']) return 'markdown';
+  return mediaType === types['csv'] ? 'csv' : readerOf(mediaType);
+}
+
 /** The largest text edited in the page, in bytes; larger ones are edited in a program of their own. */
 const largestEdited = 2 << 20;
 

@@ -85,7 +85,7 @@ export interface Comment {
 }
 
 export interface Reading {
-  format: 'docx' | 'text';
+  format: 'docx' | 'text' | 'markdown' | 'table';
   /** Of a text: the encoding it is written in. */
   encoding?: Encoding;
   blocks: Block[];
@@ -146,11 +146,25 @@ export interface ReadingPart extends Reading {
   total: number;
 }
 
+/** Rows of a file that is a table which come as a block of their own, where it is read part by part. */
+const rowsOfAPart = 200;
+
+/** A file that is a table as several, so that it can be read part by part. */
+function slicesOf(block: Block): Block[] {
+  if (block.kind !== 'table') return [block];
+  return Array.from({ length: Math.ceil(block.rows.length / rowsOfAPart) }, (_, at) => ({
+    kind: 'table',
+    rows: block.rows.slice(at * rowsOfAPart, (at + 1) * rowsOfAPart),
+  }));
+}
+
 /**
  * The part of a reading that begins with one of its blocks and holds so many, those in cells counted, but at
- * least one; with the notes its blocks refer to. Margins stand in each.
+ * least one; with the notes its blocks refer to. Margins stand in each. A file that is one table comes by
+ * rows.
  */
-export function partOfReading(reading: Reading, from: number, limit: number): ReadingPart {
+export function partOfReading(whole: Reading, from: number, limit: number): ReadingPart {
+  const reading = whole.format === 'table' ? { ...whole, blocks: whole.blocks.flatMap(slicesOf) } : whole;
   let until = from;
   let held = 0;
   const noted = new Set<number>();

@@ -6,6 +6,7 @@ import {
   compare,
   countWords,
   isRefusal,
+  type Layout,
   listZip,
   type MergeChoices,
   type MergeRegion,
@@ -17,7 +18,7 @@ import {
   readDocx,
   readEntry,
   readMark,
-  readText,
+  layOut,
   refuse,
   textOfReading,
   type VersionMark,
@@ -33,7 +34,7 @@ import {
 type Reader = 'docx' | 'text';
 export type Task =
   | { kind: 'inspect'; path: string; reader: Reader }
-  | { kind: 'read'; bytes: Uint8Array; reader: Reader }
+  | { kind: 'read'; bytes: Uint8Array; layout: Layout }
   | { kind: 'compare'; older: Side; newer: Side }
   | { kind: 'count'; bytes: Uint8Array; reader: Reader }
   | { kind: 'picture'; bytes: Uint8Array; part: string }
@@ -65,7 +66,7 @@ export interface Laid {
 /** What runs in a reading thread: computation only, no database. */
 export default async function work(task: Task): Promise<Answer> {
   if (task.kind === 'compare') return compare(task.older, task.newer);
-  if (task.kind === 'read') return read(task.bytes, task.reader);
+  if (task.kind === 'read') return layOut(task.bytes, task.layout);
   if (task.kind === 'count') return countIn(task.bytes, task.reader);
   if (task.kind === 'picture') return picture(task.bytes, task.part);
   if (task.kind === 'mark') return writeMark(task.bytes, task.mark);
@@ -91,10 +92,6 @@ function countIn(bytes: Uint8Array, reader: Reader): { words: number | null } | 
   const reading = readDocx(bytes);
   if (!isRefusal(reading)) return { words: countWords(textOfReading(reading)) };
   return reading.code === 'too-complex' ? { words: null } : reading;
-}
-
-function read(bytes: Uint8Array, reader: Reader): Reading | Refusal {
-  return reader === 'docx' ? readDocx(bytes) : readText(bytes);
 }
 
 /** One part alone is unfolded: a page asks for many pictures at once. */

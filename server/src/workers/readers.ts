@@ -9,6 +9,7 @@ import {
   type Refusal,
   type VersionMark,
   isRefusal,
+  layoutOf,
   readerOf,
   refuse,
   sizeOfReading,
@@ -72,8 +73,8 @@ export class Readers {
 
   /** Reads a content into blocks. */
   async read(sha256: string, mediaType: string, bytes: () => Promise<Buffer>): Promise<Reading> {
-    const reader = readerOf(mediaType);
-    if (!reader) {
+    const layout = layoutOf(mediaType);
+    if (!layout) {
       throw new Refused(
         refuse(
           'invalid',
@@ -83,11 +84,11 @@ export class Readers {
         ),
       );
     }
-    const key = `${reader} ${sha256}`;
+    const key = `${layout} ${sha256}`;
     const known = this.readings.get(key);
     if (known) return known;
     const content = await bytes();
-    const reading = await this.run<Reading>({ kind: 'read', bytes: content, reader }, content.length);
+    const reading = await this.run<Reading>({ kind: 'read', bytes: content, layout }, content.length);
     this.readings.set(key, reading);
     return reading;
   }
@@ -106,7 +107,9 @@ export class Readers {
 
   /** Compares two readings and their fields. */
   async compare(older: ComparedContent, newer: ComparedContent): Promise<Comparison> {
-    const key = JSON.stringify([older.sha256, older.fields, newer.sha256, newer.fields]);
+    const key = JSON.stringify(
+      [older, newer].flatMap(({ sha256, mediaType, fields }) => [layoutOf(mediaType), sha256, fields]),
+    );
     const known = this.comparisons.get(key);
     if (known) return known;
     const [a, b] = [

@@ -1,6 +1,6 @@
 import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { routes, type Document, type Reading, type Version } from '@polychron/contract';
-import { encodingNames } from '@polychron/core';
+import { type Block, encodingNames } from '@polychron/core';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { App, Button } from 'antd';
 import { useEffect, useState } from 'react';
@@ -402,6 +402,12 @@ function ReadingNotes({ reading }: { reading: Reading }) {
   ));
 }
 
+/** The rows of a file that is one table and came in parts, as one table again. */
+function joinRows(format: Reading['format'], blocks: Block[]): Block[] {
+  if (format !== 'table') return blocks;
+  return [{ kind: 'table', rows: blocks.flatMap((block) => (block.kind === 'table' ? block.rows : [])) }];
+}
+
 function ReadingOf({ documentId, version }: { documentId: string; version: Version }) {
   const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useInfiniteQuery(
     readingQuery(documentId, version.label),
@@ -417,7 +423,10 @@ function ReadingOf({ documentId, version }: { documentId: string; version: Versi
     );
   }
   const parts = data?.pages ?? [];
-  const blocks = parts.flatMap((part) => part.blocks);
+  const blocks = joinRows(
+    first.format,
+    parts.flatMap((part) => part.blocks),
+  );
   const reading = { ...first, blocks, notes: parts.flatMap((part) => part.notes) };
   return (
     <>
@@ -431,8 +440,9 @@ function ReadingOf({ documentId, version }: { documentId: string; version: Versi
       {error && <Refusal error={error} />}
       {hasNextPage && (
         <WhenSeen onSeen={() => !isFetchingNextPage && void fetchNextPage()}>
-          {blocks.length.toLocaleString('en')} of {first.total.toLocaleString('en')} paragraphs are shown; the
-          next come as you read on.
+          {first.format === 'table'
+            ? 'The next rows come as you read on.'
+            : `${blocks.length.toLocaleString('en')} of ${first.total.toLocaleString('en')} paragraphs are shown; the next come as you read on.`}
         </WhenSeen>
       )}
     </>

@@ -1,59 +1,33 @@
-import MarkdownIt from 'markdown-it';
-import Papa from 'papaparse';
+import { type Block, blocksOfMarkdown, tableOf } from '@polychron/core';
 import { useDeferredValue, useMemo } from 'react';
+import { Blocks } from '../../parts/reading/Blocks.tsx';
 
-// HTML inside a text is shown as text: nobody's file brings code into the page. Pictures would be fetched
-// from elsewhere.
-const reader = new MarkdownIt({ html: false, linkify: false }).disable('image');
 /** Rows of a table shown beside the text. */
 const mostRows = 500;
+/** A text's own pictures would be fetched from elsewhere: none is shown. */
+const showing = { picture: () => '' };
 
 /** A text as it reads: Markdown set, a .csv as a table, others by paragraphs. */
 export function Preview({ text, name }: { text: string; name: string }) {
   const shown = useDeferredValue(text);
-  if (/\.md$/i.test(name)) return <Markdown text={shown} />;
-  if (/\.csv$/i.test(name)) return <Table text={shown} />;
+  const blocks = useMemo(() => blocksOf(shown, name), [shown, name]);
+  const isCut = blocks.some((block) => block.kind === 'table' && block.rows.length > mostRows);
   return (
     <div className="sheet preview">
-      {shown.split(/\n{2,}/).map((paragraph, index) => (
-        <p key={index}>{paragraph}</p>
-      ))}
+      <Blocks blocks={blocks.map(cut)} showing={showing} />
+      {isCut && <p className="muted">The first {mostRows} rows.</p>}
     </div>
   );
 }
 
-function Markdown({ text }: { text: string }) {
-  const html = useMemo(() => reader.render(text), [text]);
-  return <div className="sheet preview" dangerouslySetInnerHTML={{ __html: html }} />;
+function blocksOf(text: string, name: string): Block[] {
+  if (/\.md$/i.test(name)) return blocksOfMarkdown(text);
+  const table = /\.csv$/i.test(name) ? tableOf(text) : null;
+  if (table) return [table];
+  return text
+    .split(/\n{2,}/)
+    .map((paragraph) => ({ kind: 'paragraph', level: 0, runs: [{ text: paragraph }] }));
 }
 
-function Table({ text }: { text: string }) {
-  const rows = useMemo(
-    () => Papa.parse<string[]>(text, { skipEmptyLines: true, preview: mostRows + 1 }).data,
-    [text],
-  );
-  const [head, ...body] = rows;
-  return (
-    <div className="sheet preview">
-      <table>
-        <thead>
-          <tr>
-            {head?.map((cell, index) => (
-              <th key={index}>{cell}</th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {body.slice(0, mostRows).map((row, index) => (
-            <tr key={index}>
-              {row.map((cell, column) => (
-                <td key={column}>{cell}</td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {rows.length > mostRows && <p className="muted">The first {mostRows} rows.</p>}
-    </div>
-  );
-}
+const cut = (block: Block): Block =>
+  block.kind === 'table' ? { ...block, rows: block.rows.slice(0, mostRows) } : block;

@@ -36,9 +36,14 @@ function hidden(block: { status?: string }, showing: Showing): boolean {
   return side !== null && showing.sides !== undefined && showing.sides !== 'both' && showing.sides !== side;
 }
 
-/** A block of which only the formatting changed, as the side that is shown has it. */
-const asOf = (block: Exclude<AnyBlock, { kind: 'pageBreak' }>, { sides }: Showing): typeof block =>
-  sides === 'older' && 'was' in block && block.was ? { ...block, ...block.was } : block;
+/** A block of which only the formatting or its number changed, as the side that is shown has it. */
+function asOf(block: Exclude<AnyBlock, { kind: 'pageBreak' }>, { sides }: Showing): typeof block {
+  if (sides !== 'older') return block;
+  if ('was' in block && block.was) return { ...block, ...block.was };
+  return 'markerWas' in block && block.markerWas !== undefined
+    ? { ...block, marker: block.markerWas }
+    : block;
+}
 
 /** How a block of a comparison is marked. */
 function marksOf(block: AnyBlock, showing: Showing) {

@@ -1,0 +1,106 @@
+import { type APIRequestContext, expect, type Page, test } from '@playwright/test';
+import { apiAs, checkInFile, expectAccessible, libraryFor, openAs, registerFile } from './support.ts';
+
+let admin: APIRequestContext;
+let author: APIRequestContext;
+test.beforeAll(async ({ playwright, baseURL }) => {
+  admin = await apiAs(playwright, 'admin', baseURL ?? '');
+  author = await apiAs(playwright, 'author', baseURL ?? '');
+});
+test.afterAll(async () => {
+  await admin.dispose();
+  await author.dispose();
+});
+
+/** A document of two versions, 0.1 and 0.2, in a library of its own. Answers the address of its page. */
+async function versions(code: string, name: string, older: string, newer: string): Promise<string> {
+  const library = await libraryFor(admin, code, {});
+  const id = await registerFile(author, library, { title: name, name, content: older });
+  await checkInFile(author, id, { name, content: newer });
+  return `/${code}/documents/${id}`;
+}
+const region = (page: Page) => page.getByRole('region', { name: 'Text with its changes' });
+
+test('a long comparison lays out what is in sight, and steps to any change', async ({ browser }) => {
+  const paragraphs = Array.from(
+    { length: 3000 },
+    (_, at) => `${at}. The shift leader reads both masts for ten minutes before the line is opened.`,
+  );
+  const edited = paragraphs.map((text, at) => (at % 2 === 0 ? text.replace('ten', `${at + 1}`) : text));
+  const address = await versions('LNG', 'long.txt', paragraphs.join('\n'), edited.join('\n'));
+  const page = await openAs(browser, 'author', `${address}/compare/0.1/0.2`);
+  await expect(page.getByText('1500 changes')).toBeVisible();
+  await expect(region(page).getByText(/^1\. The shift leader/)).toBeVisible();
+  const nodes = (): Promise<number> => page.evaluate(() => document.querySelectorAll('*').length);
+  expect(await nodes()).toBeLessThan(1500);
+  // From none back to the last, and on to the one before it.
+  for (const at of [2998, 2996]) {
+    await page.keyboard.press('Alt+ArrowUp');
+    const current = page.locator('.compare-page .c-current');
+    await expect(current).toContainText(`${at}. The shift leader`);
+    await expect(current).toBeInViewport();
+    await expect(
+      page
+        .getByRole('listitem')
+        .filter({ hasText: `${at + 1}` })
+        .getByRole('button'),
+    ).toBeInViewport();
+  }
+  await page.keyboard.press('m');
+  await expect(page.locator('.compare-page .c-current')).toHaveCount(2);
+  await expect(page.locator('.compare-page .c-current').first()).toBeInViewport();
+  expect(await nodes()).toBeLessThan(1500);
+  await expectAccessible(page);
+  await page.context().close();
+});
+
+test('a .csv is a table, and a change names its row and column', async ({ browser }) => {
+  const older = 'Span,Stop above,Open below\nValley to Tower 3,19,14\nTower 3 to Tower 6,17,12\n';
+  const newer = older.replace('17,12', '16,12').concat('Tower 6 to Summit,15,10\n');
+  const address = await versions('CSV', 'limits.csv', older, newer);
+  const page = await openAs(browser, 'author', address);
+  await expect(page.getByRole('table').getByRole('cell', { name: 'Valley to Tower 3' })).toBeVisible();
+  await page.goto(`${address}/compare/0.1/0.2`);
+  await expect(region(page).getByRole('row', { name: 'Tower 6 to Summit 15 10' })).toBeVisible();
+  const changes = page.getByRole('complementary', { name: 'Changes' });
+  await expect(changes.getByRole('listitem')).toHaveText([
+    'table cell changedrow 3, column 217 16',
+    'new table rowrow 4 Tower 6 to Summit · 15 · 10',
+  ]);
+  await expectAccessible(page);
+  await page.context().close();
+});
+
+test('Markdown is set, a line broken elsewhere is no change, and the heading above names the place', async ({
+  browser,
+}) => {
+  const older = '# Readings\n\n## At six\n\nRead **both** masts\nand call the value.\n\n- valley\n- summit\n';
+  const newer = '# Readings\n\n## At six\n\nRead *both* masts and\ncall the value.\n\n- valley\n- tower 6\n';
+  const address = await versions('MDN', 'readings.md', older, newer);
+  const page = await openAs(browser, 'author', address);
+  await expect(page.getByRole('heading', { name: 'At six' })).toBeVisible();
+  await expect(page.getByText('both').first()).toHaveCSS('font-style', 'italic');
+  await page.goto(`${address}/compare/0.1/0.2`);
+  const changes = page.getByRole('complementary', { name: 'Changes' });
+  await expect(changes.getByRole('listitem')).toHaveText([
+    'paragraph restyledAt sixRead both masts and call the value.not bold, italic',
+    'list item changedAt sixsummit tower 6',
+  ]);
+  await page.context().close();
+});
+
+test('text from right to left stands to the right, beside and in the list of changes', async ({
+  browser,
+}) => {
+  const address = await versions(
+    'RTL',
+    'hebrew.txt',
+    'פתיחת הקו אחרי רוח חזקה\n',
+    'פתיחת הקו אחרי רוח חלשה\n',
+  );
+  const page = await openAs(browser, 'author', `${address}/compare/0.1/0.2`);
+  for (const text of [region(page).locator('p'), page.getByRole('listitem').locator('[dir]')])
+    await expect(text).toHaveCSS('direction', 'rtl');
+  await expect(region(page).locator('del')).toHaveText('חזקה');
+  await page.context().close();
+});
