@@ -22,6 +22,8 @@ export const Merge = z.object({
       present: z.array(z.string()),
       mine: z.array(z.string()),
       merged: z.array(z.string()).nullable(),
+      /** Where in a table it stands: its row by the first cell, and its column. */
+      place: z.string().optional(),
       /** Parts of each file that hold the pictures of a region, where it has any. */
       pictures: z
         .object({ base: z.array(z.string()), present: z.array(z.string()), mine: z.array(z.string()) })
@@ -36,6 +38,8 @@ export const Merge = z.object({
    * version.
    */
   sameWriter: z.boolean(),
+  /** What both changed beside the text, such as "the page size": the latest version's is kept. */
+  kept: z.array(z.string()),
 });
 
 /** Makes a file of one's own the next version. */

@@ -24,6 +24,8 @@ const runShape = {
   highlight: z.string().optional(),
   size: z.number().optional(),
   caps: z.enum(['all', 'small']).optional(),
+  /** A change tracked in the file and not accepted: the run came with it, or `gone` stood in its place. */
+  tracked: z.object({ by: z.string(), at: z.string().nullable(), gone: z.string().optional() }).optional(),
   comment: z.number().optional(),
   field: z.enum(['page', 'pages']).optional(),
   note: z.number().optional(),
@@ -42,6 +44,7 @@ const textShape = {
   level: z.number(),
   align: z.enum(['left', 'center', 'right', 'justify']).optional(),
   marker: z.string().optional(),
+  direction: z.literal('rtl').optional(),
   indent: z.number().optional(),
   shading: z.string().optional(),
   list: z.enum(['number', 'bullet']).optional(),
@@ -53,6 +56,7 @@ const Block: z.ZodType<CoreReading['blocks'][number]> = z.lazy(() =>
     z.object({ ...textShape, runs: z.array(Run) }),
     z.object({
       kind: z.literal('table'),
+      direction: z.literal('rtl').optional(),
       rows: z.array(
         z.object({ header: z.boolean(), cells: z.array(z.object({ ...cellShape, blocks: z.array(Block) })) }),
       ),
@@ -121,6 +125,7 @@ const Compared: z.ZodType<ComparedBlock> = z.lazy(() =>
     }),
     z.object({
       kind: z.literal('table'),
+      direction: z.literal('rtl').optional(),
       status,
       change: z.number().nullable(),
       rows: z.array(
@@ -174,10 +179,12 @@ export const Comparison = z.object({
     wordsInserted: z.number(),
   }),
   /**
-   * Whether there is certainly no shorter way to tell it; the search is given up where too little is
+   * Whether no search for the shortest way to tell it was given up: it is where too little is
    * alike.
    */
   isShortest: z.boolean(),
+  /** Tracked changes that are not accepted in each file: it is compared as if they were. */
+  waiting: z.object({ older: z.number(), newer: z.number() }),
   parts: z.array(z.object({ where, label: z.string(), blocks: z.array(Compared) })),
 });
 export type Reading = z.output<typeof Reading>;

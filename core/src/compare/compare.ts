@@ -3,8 +3,10 @@ import type { Fields } from '../document/version.ts';
 import {
   type Block,
   countWords,
+  joinable,
   type Margin,
   type Reading,
+  type Run,
   type TableBlock,
   type TextBlock,
   textOfBlock,
@@ -67,6 +69,7 @@ export interface ComparedRow {
 }
 export interface ComparedTable {
   kind: 'table';
+  direction?: 'rtl';
   status: BlockStatus;
   change: number | null;
   rows: ComparedRow[];
@@ -89,10 +92,12 @@ export interface Comparison {
   changes: TextChange[];
   counts: Record<ChangeKind, number> & { wordsDeleted: number; wordsInserted: number };
   /**
-   * Whether there is certainly no shorter way to tell it; the search is given up where too little is
+   * Whether no search for the shortest way to tell it was given up: it is where too little is
    * alike.
    */
   isShortest: boolean;
+  /** Tracked changes that are not accepted in each file: it is compared as if they were. */
+  waiting: { older: number; newer: number };
   parts: ComparedPart[];
 }
 
@@ -134,9 +139,13 @@ export function compare(older: Side, newer: Side): Comparison {
     changes: list.changes,
     counts: list.counts(),
     isShortest: list.isShortest,
+    waiting: { older: waitingIn(older), newer: waitingIn(newer) },
     parts: parts.filter((part) => part.where === 'body' || part.blocks.length > 0),
   };
 }
+
+const waitingIn = ({ reading: { pending } }: Side): number =>
+  pending ? pending.inserted + pending.deleted : 0;
 
 /** Longest excerpt of a change in the list, in characters. */
 const excerptLength = 160;
@@ -230,17 +239,28 @@ function marginKeys(older: Reading, newer: Reading): string[] {
 }
 
 /**
- * Blocks as they are compared: where a comment is made, and where a program began a page, is no difference in
- * what is written.
+ * Blocks as they are compared: where a comment is made, where a program began a page, and whether a change
+ * is tracked, is no difference in what is written.
  */
 const comparable = (blocks: readonly Block[]): Block[] =>
   blocks
     .filter((block) => block.kind !== 'pageBreak' || !block.drawn)
     .map((block) =>
-      'runs' in block && block.runs.some(({ comment }) => comment !== undefined)
-        ? { ...block, runs: block.runs.filter(({ comment }) => comment === undefined) }
-        : block,
+      'runs' in block && block.runs.some(isRemark) ? { ...block, runs: withoutRemarks(block.runs) } : block,
     );
+const isRemark = ({ comment, tracked }: Run): boolean => comment !== undefined || tracked !== undefined;
+
+/** Runs as they read: where a comment stands, and what changes are tracked, parts no words. */
+function withoutRemarks(runs: readonly Run[]): Run[] {
+  const made: Run[] = [];
+  for (const { tracked, ...run } of runs) {
+    if (run.comment !== undefined || tracked?.gone) continue;
+    const last = made.at(-1);
+    if (last && joinable(last, run)) last.text += run.text;
+    else made.push({ ...run });
+  }
+  return made;
+}
 
 /**
  * Equal keys mean a reader sees the same: same kind, same text, same style, same pictures. List marks may
@@ -455,6 +475,7 @@ function oneSided(block: Block, status: BlockStatus, change: number | null): Com
   if (block.kind !== 'table')
     return { ...block, status, change, runs: block.runs.map((run) => ({ ...run, status: runStatus })) };
   return {
+    ...directionOf(block),
     kind: 'table',
     status,
     change,
@@ -466,6 +487,8 @@ function oneSided(block: Block, status: BlockStatus, change: number | null): Com
     })),
   };
 }
+const directionOf = ({ direction }: TableBlock): Pick<TableBlock, 'direction'> =>
+  direction ? { direction } : {};
 const cellsAs = (row: Row, status: BlockStatus): ComparedCell[] =>
   row.cells.map((cell) => ({
     ...cell,
@@ -552,7 +575,7 @@ function comparedTable(older: TableBlock, newer: TableBlock, where: Where, list:
     return { status: kind, change, header: row.header, cells: cellsAs(row, kind) };
   });
   list.cell = outer;
-  return { kind: 'table', status: 'changed', change: null, rows };
+  return { ...directionOf(newer), kind: 'table', status: 'changed', change: null, rows };
 }
 
 /**

@@ -3,6 +3,13 @@ import type { Encoding } from './text/encoding.ts';
 
 /** The one block model that files are read into: what the page shows, and what compare aligns. */
 
+/** Who tracked a change in a file and when (ISO 8601), where the file tells; what it takes out. */
+export interface Tracked {
+  by: string;
+  at: string | null;
+  gone?: string;
+}
+
 /** A stretch of text in one style; or an image, a note mark, or a field such as the page number. */
 export interface Run {
   text: string;
@@ -21,6 +28,8 @@ export interface Run {
   highlight?: string;
   size?: number;
   caps?: 'all' | 'small';
+  /** A change tracked in the file and not accepted: the run came with it, or in its place stood `gone`. */
+  tracked?: Tracked;
   /** Number of the comment that stands here. */
   comment?: number;
   /** The page number or the number of pages, filled in where it is shown. */
@@ -39,6 +48,8 @@ export interface TextBlock {
   align?: 'left' | 'center' | 'right' | 'justify';
   /** From the left margin, in points. */
   indent?: number;
+  /** Whether it is written from right to left, whatever its first letter. */
+  direction?: 'rtl';
   /** The colour behind it. */
   shading?: string;
   /** Whether a list item is numbered or marked. */
@@ -53,6 +64,8 @@ export interface Cell {
 }
 export interface TableBlock {
   kind: 'table';
+  /** Whether its first column stands at the right. */
+  direction?: 'rtl';
   rows: { header: boolean; cells: Cell[] }[];
 }
 export interface PageBreak {
@@ -242,6 +255,15 @@ const word = /[\p{L}\p{N}](?:[\p{L}\p{M}\p{N}'’.,_-]*[\p{L}\p{M}\p{N}])?/gu;
 export function sameStyle(a: Run, b: Run): boolean {
   return styleKeys.every((key) => a[key] === b[key]) && lookKeys.every((key) => a[key] === b[key]);
 }
+
+/** Whether two runs read as one: words in one style, of one tracked change or of none. */
+export const joinable = (a: Run, b: Run): boolean =>
+  sameStyle(a, b) &&
+  a.tracked === b.tracked &&
+  ![a, b].some(
+    (run) =>
+      run.image || run.field || run.tracked?.gone || run.note !== undefined || run.comment !== undefined,
+  );
 
 export const styleKeys = [
   'bold',

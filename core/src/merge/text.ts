@@ -12,6 +12,8 @@ export interface MergeRegion {
   mine: string[];
   /** What the region becomes unless somebody chooses; null where that must be chosen. */
   merged: string[] | null;
+  /** Where in a table it stands: its row by the first cell, and its column. */
+  place?: string;
   /** Parts that hold the pictures of each side, where there are any. */
   pictures?: Record<'base' | 'present' | 'mine', string[]>;
   /** The sides of a conflict have the same words, formatted differently. */

@@ -98,9 +98,9 @@ export async function readMerge(
     base: brought.base ? labelIn(state, brought.base) : '',
     latest: labelIn(state, state.latest),
   };
-  const nothing = { regions: [], conflicts: 0, sameWriter: true };
+  const nothing = { regions: [], conflicts: 0, sameWriter: true, kept: [] };
   if ('why' in files) return { ...about, format: null, why: files.why, ...nothing };
-  const { regions, sameWriter } = await context.readers.merge(files);
+  const { regions, sameWriter, kept } = await context.readers.merge(files);
   const conflicts = regions.filter(({ merged }) => merged === null).length;
-  return { ...about, format: files.reader, why: null, regions, conflicts, sameWriter };
+  return { ...about, format: files.reader, why: null, regions, conflicts, sameWriter, kept };
 }

@@ -61,6 +61,8 @@ export type Merge = Laid | { bytes: Uint8Array | null };
 export interface Laid {
   regions: MergeRegion[];
   sameWriter: boolean;
+  /** What both changed beside the text, as a person calls it; the latest's is kept. */
+  kept: string[];
 }
 
 /** What runs in a reading thread: computation only, no database. */
@@ -117,7 +119,7 @@ function merge({ reader, base, present, mine, choices }: Extract<Task, { kind: '
   if (reader === 'docx') {
     const plan = planDocx(base, present, mine);
     if (isRefusal(plan)) return plan;
-    if (!choices) return { regions: plan.regions, sameWriter: plan.sameWriter };
+    if (!choices) return { regions: plan.regions, sameWriter: plan.sameWriter, kept: plan.definitions.kept };
     const bytes = buildDocx(plan, choices);
     return bytes && isRefusal(bytes) ? bytes : { bytes };
   }
@@ -128,7 +130,7 @@ function merge({ reader, base, present, mine, choices }: Extract<Task, { kind: '
       `A text of more than ${maximumPieces} lines is not merged in the page.`,
     );
   const plan = planText(base, present, mine);
-  if (!choices) return { regions: plan.regions, sameWriter: true };
+  if (!choices) return { regions: plan.regions, sameWriter: true, kept: [] };
   const bytes = buildText(plan, choices);
   return bytes && isRefusal(bytes) ? bytes : { bytes };
 }

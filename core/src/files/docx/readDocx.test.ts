@@ -3,6 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { strToU8, zipSync } from 'fflate';
+import { compare } from '../../compare/compare.ts';
 import { isRefusal } from '../../document/refusal.ts';
 import { openDocx, verifyParts } from './package.ts';
 import { readDocx } from './readDocx.ts';
@@ -156,6 +157,49 @@ describe('WordprocessingML (ECMA-376 part 1)', () => {
         ),
       ),
     ).toBe('kept new');
+  });
+  test('who tracked a change, when, and what it takes out is kept beside the text', () => {
+    const by = 'w:author="R. Hale" w:date="2026-05-04T09:00:00Z"';
+    const reading = read(
+      packed(
+        `<w:p>${run('kept ')}<w:ins w:id="1" ${by}>${run('new')}${run(' words')}</w:ins><w:del w:id="2" ${by}><w:r><w:delText>old</w:delText></w:r></w:del>${run('.')}</w:p>`,
+      ),
+    );
+    const tracked = { by: 'R. Hale', at: '2026-05-04T09:00:00Z' };
+    expect(reading.blocks[0]).toMatchObject({
+      runs: [
+        { text: 'kept ' },
+        { text: 'new words', tracked },
+        { text: '', tracked: { ...tracked, gone: 'old' } },
+        { text: '.' },
+      ],
+    });
+    expect(reading.pending).toEqual({ inserted: 1, deleted: 1 });
+  });
+  test('a tracked change is no difference to the same words without it', () => {
+    const plain = packed(`<w:p>${run('kept new.')}</w:p>`);
+    const waiting = packed(
+      `<w:p>${run('kept ')}<w:ins w:id="1">${run('new')}</w:ins><w:del w:id="2"><w:r><w:delText>old</w:delText></w:r></w:del>${run('.')}</w:p>`,
+    );
+    const side = (bytes: Uint8Array) => ({ reading: read(bytes), fields: { title: '' } });
+    const comparison = compare(side(plain), side(waiting));
+    expect([comparison.changes, comparison.waiting]).toEqual([[], { older: 0, newer: 2 }]);
+  });
+  test('what is written from right to left is so, and left and right are its leading and trailing side', () => {
+    const paragraph = (properties: string): string =>
+      `<w:p><w:pPr>${properties}</w:pPr>${run('14 m/s')}</w:p>`;
+    const table = `<w:tbl><w:tblPr><w:bidiVisual/></w:tblPr><w:tr><w:tc>${paragraph('')}</w:tc></w:tr></w:tbl>`;
+    expect(
+      read(
+        packed(
+          `${paragraph('<w:bidi/><w:jc w:val="left"/>')}${paragraph('<w:bidi w:val="0"/><w:jc w:val="left"/>')}${table}`,
+        ),
+      ).blocks,
+    ).toMatchObject([
+      { direction: 'rtl', align: 'right' },
+      { align: 'left' },
+      { kind: 'table', direction: 'rtl' },
+    ]);
   });
   test('page fields stand for the page, other fields for their last result', () => {
     const field = (code: string, result: string): string =>

@@ -249,8 +249,10 @@ function readParagraph(paragraph: Element, walk: Walk): Block[] {
   if (indent !== 0 && Number.isFinite(indent)) block.indent = indent;
   const shading = child(properties, 'w:shd')?.attributes['w:fill'];
   if (shading && shading !== 'auto') block.shading = shading.toLowerCase();
+  const isRightToLeft = onOff(child(properties, 'w:bidi')) === true;
+  if (isRightToLeft) block.direction = 'rtl';
   const align = alignments[alignment ?? ''];
-  if (align) block.align = align;
+  if (align) block.align = isRightToLeft ? mirrored(align) : align;
 
   const isAsked = onOff(child(properties, 'w:pageBreakBefore')) || reader.breakAt === 'start';
   const drawn: Block[] = reader.breakAt === 'drawn' ? [{ kind: 'pageBreak', drawn: true }] : [];
@@ -272,6 +274,11 @@ const alignments: Record<string, TextBlock['align']> = {
   both: 'justify',
   distribute: 'justify',
 };
+/** Left and right are the leading and the trailing side (ECMA-376 part 1, 17.3.1.13). */
+function mirrored(align: NonNullable<TextBlock['align']>): TextBlock['align'] {
+  if (align === 'left') return 'right';
+  return align === 'right' ? 'left' : align;
+}
 const headingOf = (outline: string): number | null => (/^[0-5]$/.test(outline) ? Number(outline) + 1 : null);
 
 /** The elements of a section that refer to its margins (ECMA-376, part 1, 17.10). */
@@ -309,7 +316,8 @@ function readTable(table: Element, walk: Walk): Block {
       }
       return { header: onOff(child(properties, 'w:tblHeader')) === true, cells };
     });
-  return { kind: 'table', rows };
+  const isRightToLeft = onOff(child(child(table, 'w:tblPr'), 'w:bidiVisual')) === true;
+  return { kind: 'table', rows, ...(isRightToLeft ? { direction: 'rtl' as const } : {}) };
 }
 
 /** A row's cells, also those inside content controls. */

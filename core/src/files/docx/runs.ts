@@ -1,4 +1,4 @@
-import { type Run, sameStyle } from '../reading.ts';
+import { joinable, type Run, type Tracked } from '../reading.ts';
 import { child, descendants, type Element, elements, text } from '../xml/xml.ts';
 import { linearEquation } from './equations.ts';
 import type { Relation } from './package.ts';
@@ -37,6 +37,8 @@ export class RunReader {
   /** A page break that is asked for, before the text or after it; or where a page was last begun. */
   breakAt: 'start' | 'end' | 'drawn' | null = null;
   private readonly fields: Field[] = [];
+  /** The tracked change that what is read now came with. */
+  private tracked: Tracked | undefined;
 
   constructor(
     private readonly walk: InlineWalk,
@@ -62,6 +64,12 @@ export class RunReader {
         }
         case 'w:ins':
         case 'w:moveTo':
+          this.readTracked(element, link);
+          break;
+        case 'w:del':
+        case 'w:moveFrom':
+          this.gone(element);
+          break;
         case 'w:smartTag':
         case 'w:customXml':
         case 'w:dir':
@@ -256,10 +264,27 @@ export class RunReader {
     this.push({ ...style, text: value });
   }
 
-  private push(run: Run): void {
+  /** What a tracked change puts in. */
+  private readTracked(element: Element, link: Link | undefined): void {
+    const outer = this.tracked;
+    this.tracked = trackedBy(element);
+    this.read(element, link);
+    this.tracked = outer;
+  }
+
+  /** What a tracked change takes out: it is no text any more, and is told. */
+  private gone(element: Element): void {
+    const words = ['w:delText', 'w:t'].flatMap((name) => descendants(element, name).map(text)).join('');
+    if (words !== '' && this.isShown())
+      this.push({ ...this.base, text: '', tracked: { ...trackedBy(element), gone: words } });
+  }
+
+  private push(given: Run): void {
+    const run = this.tracked && !given.tracked ? { ...given, tracked: this.tracked } : given;
     const last = this.runs.at(-1);
     if (last && joinable(last, run)) last.text += run.text;
-    else if (run.text !== '' || run.image || run.comment !== undefined) this.runs.push(run);
+    else if (run.text !== '' || run.image || run.tracked?.gone || run.comment !== undefined)
+      this.runs.push(run);
   }
 
   private styleOf(properties: Element | undefined): Partial<Run> {
@@ -281,9 +306,11 @@ export class RunReader {
   }
 }
 
-const joinable = (a: Run, b: Run): boolean =>
-  sameStyle(a, b) &&
-  ![a, b].some((run) => run.image || run.field || run.note !== undefined || run.comment !== undefined);
+/** Who tracked a change, and when (ECMA-376 part 1, 17.13.5). */
+const trackedBy = ({ attributes }: Element): Tracked => ({
+  by: attributes['w:author'] ?? '',
+  at: attributes['w:date'] ?? null,
+});
 
 function pageField(code: string): 'page' | 'pages' | null {
   const name = /^\s*([A-Z]+)/i.exec(code)?.[1]?.toUpperCase();

@@ -1,9 +1,10 @@
 import { refuse, type Refusal } from '../../document/refusal.ts';
 import { checkPackage } from '../../files/docx/checkPackage.ts';
-import { descendants, type Element, elements } from '../../files/xml/xml.ts';
+import { child, descendants, type Element, elements } from '../../files/xml/xml.ts';
 import { writeAll } from '../../files/zip/writeZip.ts';
 import type { MergeChoice, MergeChoices } from '../text.ts';
-import { Carrier, type Origin, sameBytes } from './carrier.ts';
+import { Carrier, type Origin } from './carrier.ts';
+import { lastSection, sectionOrder } from './definitions.ts';
 import { type AddedMargin, type DocxPlan, type MergeNode, regionsOf, type StoryPlan } from './plan.ts';
 import type { Side } from './source.ts';
 
@@ -121,21 +122,26 @@ function addMargin({ section: place, reference }: AddedMargin, carrier: Carrier,
  */
 const sectionsIn = (root: Element): Element[] => descendants(root, 'w:sectPr');
 
-/** Takes over definitions that only mine changed: how styles look, the theme. */
-function takeDefinitions({ sources: { base, present, mine } }: DocxPlan, carrier: Carrier): void {
+/** Takes over definitions that only mine changed: how styles look, the last section's layout, the theme. */
+function takeDefinitions({ definitions, sources: { present, mine } }: DocxPlan, carrier: Carrier): void {
   const origin: Origin = 'mine';
-  const said = (of: typeof base, id: string): string | null => {
-    const style = of.styles.get(id);
-    return style ? of.value(style, of.pack.related('styles') ?? '') : null;
-  };
-  for (const id of present.styles.keys()) {
-    const [was, now, own] = [said(base, id), said(present, id), said(mine, id)];
-    if (own !== null && was === now && own !== now) carrier.takeStyle(id, origin);
-  }
+  for (const id of definitions.styles) carrier.takeStyle(id, origin);
   const theme = present.pack.related('theme');
-  if (theme === undefined) return;
-  const [was, now, own] = [base, present, mine].map(({ parts }) => parts.get(theme));
-  if (was && now && own && sameBytes(was, now) && !sameBytes(own, now)) carrier.takePart(theme, own);
+  if (theme !== undefined && definitions.theme) carrier.takePart(theme, definitions.theme);
+  const { main } = present.pack;
+  const body = child(carrier.rootToChange(main), 'w:body');
+  const [section, own] = [body && lastSection(body), lastSection(mine.body)];
+  if (!section || !own) return;
+  for (const name of definitions.section) putInOrder(section, name, child(own, name));
+}
+
+/** Puts an element of a section at its place, for the one it has, or takes that out. */
+function putInOrder(section: Element, name: string, own: Element | undefined): void {
+  const order: readonly string[] = sectionOrder;
+  const others = elements(section).filter((each) => each.name !== name);
+  const before = others.findIndex((each) => order.indexOf(each.name) > order.indexOf(name));
+  others.splice(before < 0 ? others.length : before, 0, ...(own ? [own] : []));
+  section.children = others;
 }
 
 /** Marks that lost their other end, and second ones of a name, go: they say nothing by themselves. */

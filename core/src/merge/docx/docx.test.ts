@@ -398,3 +398,41 @@ describe('a package is checked as a whole', () => {
     });
   });
 });
+
+/** A file whose text ends with a section of other properties. */
+function laidOut(bytes: Uint8Array, properties: string): Uint8Array {
+  const parts = partsOf(bytes);
+  const text = partText(bytes, 'word/document.xml').replace(
+    /<w:sectPr[^>]*(?:\/>|>[^]*?<\/w:sectPr>)/,
+    `<w:sectPr>${properties}</w:sectPr>`,
+  );
+  return writeAll(parts.set('word/document.xml', new TextEncoder().encode(text)));
+}
+
+test('a page that only mine laid out otherwise comes along; where both did, the latest stays and is told', () => {
+  const size = (width: number): string => `<w:pgSz w:w="${width}" w:h="16838"/>`;
+  const margins = (left: number): string => `<w:pgMar w:left="${left}" w:right="1134" w:top="1134"/>`;
+  const file = (words: string, properties: string) => laidOut(page(...withLine(0, words)), properties);
+  const [line] = lines as [string];
+  const base = file(line, `${size(11906)}${margins(1134)}<w:docGrid w:linePitch="360"/>`);
+  const present = file('The line is opened.', `${size(11906)}${margins(1000)}<w:docGrid w:linePitch="360"/>`);
+  const mine = file(line, `${size(16838)}${margins(900)}<w:cols w:num="2"/><w:docGrid w:linePitch="360"/>`);
+  expect(planned([base, present, mine]).definitions.kept).toEqual(['the margins']);
+  const made = partText(merged([base, present, mine]), 'word/document.xml');
+  expect(/<w:sectPr>([^]*)<\/w:sectPr>/.exec(made)?.[1]).toBe(
+    `${size(16838)}${margins(1000)}<w:cols w:num="2"/><w:docGrid w:linePitch="360"/>`,
+  );
+  const none = merged([base, present, file(line, margins(1134))]);
+  expect(partText(none, 'word/document.xml')).not.toContain('pgSz');
+});
+
+test('a conflict in a table names its row by the first cell, and its column', () => {
+  const table = (stop: number): Uint8Array =>
+    page(
+      '| Span | Stop |\n|---|---|\n| Valley to Tower 3 | 19 |\n| Tower 3 to Tower 6 | '.concat(`${stop} |`),
+    );
+  const { regions } = planned([table(17), table(16), table(15)]);
+  expect(regions.filter(({ kind }) => kind === 'conflict')).toMatchObject([
+    { place: 'Row “Tower 3 to Tower 6”, column 2', present: ['16'], mine: ['15'] },
+  ]);
+});

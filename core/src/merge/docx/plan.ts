@@ -4,6 +4,7 @@ import { isRefusal, type Refusal } from '../../document/refusal.ts';
 import { type Element, elements } from '../../files/xml/xml.ts';
 import type { MergeRegion } from '../text.ts';
 import { threeWay } from '../threeWay.ts';
+import { type Definitions, definitionsOf } from './definitions.ts';
 import { weaveParagraph, type WovenParagraph } from './paragraph.ts';
 import { type Side, type Sides, Source } from './source.ts';
 import { WordReader, type Words } from './words.ts';
@@ -14,6 +15,8 @@ interface RegionNode {
   kind: MergeRegion['kind'];
   sides: Sides<Element[]>;
   woven: WovenParagraph | null;
+  /** Row and column, inside a table. */
+  place: string;
 }
 /**
  * An element that all sides have, its own attributes and those children that are no text from one of them.
@@ -50,6 +53,8 @@ export interface DocxPlan {
   sources: Sides<Source>;
   /** Whether all three were written by one program, so that formatting is compared as it is written. */
   sameWriter: boolean;
+  /** What mine changed beside the text; nothing of it where other programs wrote the files. */
+  definitions: Definitions;
 }
 
 const sideNames = ['base', 'present', 'mine'] as const;
@@ -72,10 +77,14 @@ export function planDocx(base: Uint8Array, present: Uint8Array, mine: Uint8Array
   return new Planner({ base: a, present: b, mine: c }).plan();
 }
 
+const noDefinitions: Definitions = { styles: [], section: [], theme: null, kept: [] };
+
 class Planner {
   private readonly readers: Sides<WordReader>;
   private readonly sameWriter: boolean;
   private readonly keys = new Map<Element, string>();
+  /** The row and column of a table that is merged now. */
+  private place = '';
 
   constructor(private readonly sources: Sides<Source>) {
     this.readers = onSides((side) => new WordReader(sources[side]));
@@ -95,7 +104,8 @@ class Planner {
     };
     const stories = [text, ...this.margins()];
     const regions = stories.flatMap((story) => this.shown(story));
-    return { regions, stories, sources, sameWriter };
+    const definitions = sameWriter ? definitionsOf(sources) : noDefinitions;
+    return { regions, stories, sources, sameWriter, definitions };
   }
 
   /** Whether most blocks that read as they did in the base are also written as they were. */
@@ -115,8 +125,10 @@ class Planner {
       return sum;
     };
     const main = (of: Side): string => this.sources[of].pack.main;
-    const read = inBoth((of) => (element) => this.readers[of].key(element, main(of)));
     const written = inBoth((of) => (element) => this.sources[of].value(element, main(of)));
+    // No more than all can read as they did; reading each costs more than a look at how it is written.
+    if (written * 2 >= elements(this.sources.base.body).length) return true;
+    const read = inBoth((of) => (element) => this.readers[of].key(element, main(of)));
     return written * 2 >= read;
   }
 
@@ -140,7 +152,7 @@ class Planner {
       const sides = onSides((side) => lists[side].slice(region[side].start, region[side].end));
       return region.kind === 'conflict'
         ? this.refine(sides, parts)
-        : [{ node: 'region' as const, kind: region.kind, sides, woven: null }];
+        : [{ node: 'region' as const, kind: region.kind, sides, woven: null, place: this.place }];
     });
   }
 
@@ -204,8 +216,8 @@ class Planner {
       });
     // There is nothing to choose between what nobody sees.
     if (kind === 'conflict' && !sideNames.some(isSeen))
-      return { node: 'region', kind: 'present', sides, woven: null };
-    return { node: 'region', kind, sides, woven: null };
+      return { node: 'region', kind: 'present', sides, woven: null, place: this.place };
+    return { node: 'region', kind, sides, woven: null, place: this.place };
   }
 
   private mergeOne(one: Sides<Element>, parts: Sides<string>): MergeNode {
@@ -240,7 +252,12 @@ class Planner {
       const cell = { base, present: elementAt(cells.present, index), mine: elementAt(cells.mine, index) };
       const isCellHead = ({ name }: Element): boolean => name === 'w:tcPr';
       const blocks = onSides((side) => elements(cell[side]).filter((each) => !isCellHead(each)));
-      return this.shell(cell, parts, isCellHead, this.merge(blocks, parts));
+      const row = this.words(elementAt(cells.present, 0), 'present', parts).text;
+      const outer = this.place;
+      this.place = `${row && index > 0 ? `Row “${shortened(row)}”, column` : 'Column'} ${index + 1}`;
+      const merged = this.merge(blocks, parts);
+      this.place = outer;
+      return this.shell(cell, parts, isCellHead, merged);
     });
     return this.shell(one, parts, isHead, children);
   }
@@ -288,7 +305,7 @@ class Planner {
   /** Regions as they are shown. */
   private shown({ nodes, parts }: StoryPlan): MergeRegion[] {
     const label = parts.present === this.sources.present.pack.main ? '' : `${marginName(parts)}: `;
-    return regionsOf(nodes).map(({ kind, sides, woven }) => {
+    return regionsOf(nodes).map(({ kind, sides, woven, place }) => {
       const words = onSides((side) => sides[side].map((element) => this.words(element, side, parts)));
       const lines = onSides((side) => words[side].flatMap(({ text }) => (text === '' ? [] : [label + text])));
       const taken = { same: lines.present, present: lines.present, both: lines.present, mine: lines.mine };
@@ -301,12 +318,18 @@ class Planner {
         kind,
         ...lines,
         merged,
+        ...(place === '' ? {} : { place }),
         ...(hasPictures ? { pictures } : {}),
         ...(kind === 'conflict' && readAlike && !hasPictures ? { formattingOnly: true } : {}),
       };
     });
   }
 }
+
+/** Signs of a row's first cell that name it. */
+const nameLength = 40;
+const shortened = (text: string): string =>
+  text.length > nameLength ? `${text.slice(0, nameLength - 1)}…` : text;
 
 /** Which side changed something, by what it says on each. */
 function kindOf(base: string, present: string, mine: string): MergeRegion['kind'] {

@@ -82,6 +82,14 @@ export function ComparedText({
           </div>
         )}
         <Unchanged parts={comparison.parts} />
+        {(['older', 'newer'] as const)
+          .filter((side) => comparison.waiting[side] > 0)
+          .map((side) => (
+            <p key={side} className="unchanged">
+              {numberWords(sides[side])} holds tracked changes that are not accepted (
+              {comparison.waiting[side]}): it is compared as if they were.
+            </p>
+          ))}
         {!comparison.isShortest && (
           <p className="unchanged">
             The versions have little in common: a shorter list of changes may exist.

@@ -159,6 +159,12 @@ function Choosing({
           shown here stays as in <span className="number">{merge.latest}</span>.
         </p>
       )}
+      {happened && !asIs && merge.kept.length > 0 && (
+        <p className="muted">
+          Both changed {new Intl.ListFormat('en').format(merge.kept)}: as in{' '}
+          <span className="number">{merge.latest}</span> it stays.
+        </p>
+      )}
       {happened && !asIs && (
         <Regions
           file={file}
@@ -258,6 +264,7 @@ function Regions({
             className={waits ? 'merge-region merge-open' : 'merge-region'}
             aria-label={`${words[region.kind]}${waits ? '; needs your choice' : ''}`}
           >
+            {region.place && <p className="merge-place">{region.place}</p>}
             <div className="merge-row">
               <div className="merge-side">
                 {base || (!region.pictures?.base.length && <em>nothing</em>)}

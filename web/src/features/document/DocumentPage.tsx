@@ -386,7 +386,7 @@ function ReadingNotes({ reading }: { reading: Reading }) {
     ...(encoding && encoding !== 'utf-8' ? [`The file is written in ${encodingNames[encoding]}.`] : []),
     ...(pending
       ? [
-          `The file holds tracked changes that are not accepted: ${counted(pending.inserted, 'insertion')}, ${counted(pending.deleted, 'deletion')}. It is shown as if they were.`,
+          `The file holds tracked changes that are not accepted: ${counted(pending.inserted, 'insertion')}, ${counted(pending.deleted, 'deletion')}. They are marked; what counts is the text as if they were.`,
         ]
       : []),
     ...(unshown.length > 0

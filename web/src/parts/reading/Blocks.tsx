@@ -1,5 +1,15 @@
-import type { Block, ComparedBlock, ComparedRow, ComparedRun, Run, TableBlock } from '@polychron/core';
+import type {
+  Block,
+  ComparedBlock,
+  ComparedRow,
+  ComparedRun,
+  Run,
+  TableBlock,
+  Tracked,
+} from '@polychron/core';
 import type { CSSProperties, ReactNode } from 'react';
+import { day } from '../../ui/when.ts';
+import { asOn } from './asOn.ts';
 import './reading.css';
 
 type AnyBlock = Block | ComparedBlock;
@@ -20,7 +30,7 @@ export function Blocks({ blocks, showing }: { blocks: readonly AnyBlock[]; showi
   return blocks.map((block, index) => {
     if ('status' in block && hidden(block, showing)) return null;
     if (block.kind !== 'pageBreak')
-      return <OneBlock key={index} block={asOf(block, showing)} showing={showing} />;
+      return <OneBlock key={index} block={asOn(block, showing.sides)} showing={showing} />;
     return 'status' in block && block.status !== 'same' ? (
       <Break key={index} {...marksOf(block, showing)} />
     ) : null;
@@ -34,15 +44,6 @@ const sideOf = (status: string | undefined): 'older' | 'newer' | null => {
 function hidden(block: { status?: string }, showing: Showing): boolean {
   const side = sideOf(block.status);
   return side !== null && showing.sides !== undefined && showing.sides !== 'both' && showing.sides !== side;
-}
-
-/** A block of which only the formatting or its number changed, as the side that is shown has it. */
-function asOf(block: Exclude<AnyBlock, { kind: 'pageBreak' }>, { sides }: Showing): typeof block {
-  if (sides !== 'older') return block;
-  if ('was' in block && block.was) return { ...block, ...block.was };
-  return 'markerWas' in block && block.markerWas !== undefined
-    ? { ...block, marker: block.markerWas }
-    : block;
 }
 
 /** How a block of a comparison is marked. */
@@ -67,6 +68,7 @@ function OneBlock({ block, showing }: { block: Exclude<AnyBlock, { kind: 'pageBr
   const marks = marksOf(block, showing);
   if (block.kind === 'table') return <Table table={block} marks={marks} showing={showing} />;
   const content = <Runs runs={block.runs} showing={showing} />;
+  const direction = block.direction ?? 'auto';
   const style: CSSProperties = {
     ...(block.align ? { textAlign: block.align } : {}),
     ...(block.indent && block.kind === 'paragraph'
@@ -76,7 +78,7 @@ function OneBlock({ block, showing }: { block: Exclude<AnyBlock, { kind: 'pageBr
   if (block.kind === 'heading') {
     const Tag = block.level === 0 ? 'h2' : (`h${Math.min(6, block.level + 2)}` as 'h3');
     return (
-      <Tag {...marks} style={style} data-level={block.level} dir="auto">
+      <Tag {...marks} style={style} data-level={block.level} dir={direction}>
         {block.marker && `${block.marker} `}
         {content}
       </Tag>
@@ -87,15 +89,16 @@ function OneBlock({ block, showing }: { block: Exclude<AnyBlock, { kind: 'pageBr
       <div
         {...marks}
         className={`item ${marks.className ?? ''}`}
+        dir={block.direction}
         style={{ ...style, marginInlineStart: `${block.level * 1.4}em` }}
       >
         <span className="item-mark">{block.marker}</span>
-        <span dir="auto">{content}</span>
+        <span dir={direction}>{content}</span>
       </div>
     );
   }
   return (
-    <p {...marks} style={style} dir="auto">
+    <p {...marks} style={style} dir={direction}>
       {content}
       {block.runs.length === 0 && '\u00a0'}
     </p>
@@ -113,7 +116,7 @@ function Table({
 }) {
   return (
     <div className="table-frame" {...marks}>
-      <table>
+      <table dir={table.direction}>
         <tbody>
           {table.rows.map((row, index) => {
             const { status, change } = row as Partial<ComparedRow>;
@@ -155,6 +158,21 @@ export function Runs({ runs, showing }: { runs: readonly AnyRun[]; showing: Show
   });
 }
 
+/** Words of a change that is tracked in the file and not accepted; who made it and when, at the mark. */
+function TrackedRun({ tracked, children }: { tracked: Tracked; children: ReactNode }): ReactNode {
+  const isGone = tracked.gone !== undefined;
+  const who = [tracked.by && `by ${tracked.by}`, tracked.at && day(tracked.at)].filter(Boolean).join(', ');
+  return (
+    <span
+      role={isGone ? 'deletion' : 'insertion'}
+      className={isGone ? 'tracked tracked-out' : 'tracked tracked-in'}
+      title={`${isGone ? 'Taken out' : 'Put in'}${who && ` ${who}`}: a tracked change, not accepted`}
+    >
+      {children}
+    </span>
+  );
+}
+
 function OneRun({ run, showing }: { run: AnyRun; showing: Showing }): ReactNode {
   if (run.image) {
     const { part, alt, width, height } = run.image;
@@ -170,7 +188,7 @@ function OneRun({ run, showing }: { run: AnyRun; showing: Showing }): ReactNode 
     );
   }
   if (run.field) return run.field === 'page' ? (showing.page?.number ?? '#') : (showing.page?.total ?? '#');
-  let shown: ReactNode = run.text;
+  let shown: ReactNode = run.tracked?.gone ?? run.text;
   if (run.note !== undefined) return <sup className="note-mark">{run.text}</sup>;
   if (run.comment !== undefined)
     return (
@@ -187,11 +205,11 @@ function OneRun({ run, showing }: { run: AnyRun; showing: Showing }): ReactNode 
   if (run.highlight) shown = <mark>{shown}</mark>;
   if (run.vertical === 'super') shown = <sup>{shown}</sup>;
   if (run.vertical === 'sub') shown = <sub>{shown}</sub>;
-  return run.href ? (
-    <a href={run.href} rel="noreferrer noopener" target="_blank">
-      {shown}
-    </a>
-  ) : (
-    shown
-  );
+  if (run.href)
+    shown = (
+      <a href={run.href} rel="noreferrer noopener" target="_blank">
+        {shown}
+      </a>
+    );
+  return run.tracked ? <TrackedRun tracked={run.tracked}>{shown}</TrackedRun> : shown;
 }
