@@ -340,18 +340,22 @@ test('submit, reject, call back, approve and publish by plain buttons', async ({
   await writer.getByRole('button', { name: 'Make 0.1 a draft again' }).click();
   await expect(versionRows(writer).first()).toContainText('draft');
   await submit();
-  for (const page of [approver, second]) {
+  for (const [page, sentence] of [
+    [approver, 'If you approve, A. Kilbride is asked next; until then readers see nothing.'],
+    [second, 'or an author can publish it as 1.0; until then readers see nothing.'],
+  ] as const) {
     await page.reload();
+    await expect(page.getByRole('region', { name: 'Approval' })).toContainText(sentence);
     await page.getByRole('button', { name: 'Approve 0.1' }).click();
     await expect(page.getByRole('button', { name: 'Approve 0.1' })).toHaveCount(0);
   }
   await writer.reload();
   await expect(versionRows(writer).first()).toContainText('approved');
   await writer.getByRole('button', { name: 'Publish 0.1 as 1.0' }).click();
-  await writer
-    .getByRole('region', { name: 'Consequences' })
-    .getByRole('button', { name: 'Publish 0.1 as 1.0' })
-    .click();
+  const consequences = writer.getByRole('region', { name: 'Consequences' });
+  // All seven of the demo's members, whatever they see of drafts.
+  await expect(consequences).toContainText('7 members will see 1.0 from now; nothing was in force before.');
+  await consequences.getByRole('button', { name: 'Publish 0.1 as 1.0' }).click();
   await expect(versionRows(writer).first()).toContainText('in force');
   for (const page of [writer, approver, second]) await page.context().close();
 });

@@ -23,6 +23,16 @@ export const Approval = z.object({
   /** Whether the last approval publishes the version, and the number it is published as. */
   publishes: z.boolean(),
   becomes: z.string(),
+  /**
+   * What the caller's approval would come to: who is asked then, or what is published and from when; null
+   * where they cannot decide.
+   */
+  ifApproved: z
+    .object({
+      asked: z.array(Person),
+      published: z.object({ label: z.string(), inForceFrom: Instant.nullable() }).nullable(),
+    })
+    .nullable(),
 });
 
 /** Asks the approvers about a draft, the latest unless another is named. */

@@ -110,10 +110,10 @@ export const Document = z.object({
     .nullable(),
   acts: z.record(z.enum(acts), ActAnswer),
   /**
-   * How many members see what is in force, and how many the latest version; for those who may change the
-   * document.
+   * How many members see what is in force, how many the latest version, and how many would once that is in
+   * force; for those who may change the document.
    */
-  seenBy: z.object({ inForce: z.number(), latest: z.number() }).nullable(),
+  seenBy: z.object({ inForce: z.number(), latest: z.number(), latestInForce: z.number() }).nullable(),
 });
 /** A part of the Register. */
 export const DocumentList = z.object({

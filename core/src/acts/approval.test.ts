@@ -25,6 +25,7 @@ import { publish } from './publish.ts';
 import { explainVersion } from './refusals.ts';
 import { restore } from './restore.ts';
 import { saveWorkingCopy } from './save.ts';
+import { asInForce, ifApproved } from './outlook.ts';
 import type { Outcome } from './state.ts';
 import { submit } from './submit.ts';
 
@@ -341,5 +342,64 @@ describe('the moment of coming into force', () => {
     expect([history.inForce, history.version('2.0').standing]).toEqual(['3.0', 'superseded']);
     history.pass(5 * day);
     expect(history.inForce).toBe('3.0');
+  });
+});
+
+describe('what an approval is said to come to is what then happens', () => {
+  const later = new Date('2030-01-01T06:00:00Z');
+  test.each<[string, RulebookChoices['approval'], Date | null]>([
+    ['in turn', { mode: 'serial' }, null],
+    ['together', { mode: 'together' }, null],
+    ['one is enough', { mode: 'anyOne' }, null],
+    ['left to the owner', { mode: 'serial', publishing: 'byOwner' }, null],
+    ['in force later', { mode: 'together' }, later],
+  ])('%s', (_, approval, inForceFrom) => {
+    const history = begin(on(approval));
+    history.do(ask(history, author, inForceFrom));
+    while (history.approval) {
+      const [first] = waits(history);
+      const who = first === 'approver' ? approver : approver2;
+      const outlook = ifApproved(history.state, who, history.now);
+      const known = new Set(history.labels);
+      history.do(say(history, who));
+      expect(outlook?.asked.map(({ personId }) => personId)).toEqual(waits(history));
+      const published = history.labels
+        .filter((label) => !known.has(label))
+        .map((label) => history.version(label));
+      expect(outlook?.published ?? null).toEqual(
+        published[0]
+          ? { label: '1.0', inForceFrom: published[0].standing === 'scheduled' ? later : null }
+          : null,
+      );
+    }
+    expect(history.version('0.1').state).toBe(approval?.publishing === 'byOwner' ? 'approved' : 'draft');
+  });
+
+  test('nobody is told what they cannot do', () => {
+    const history = begin(on({ mode: 'serial' }));
+    expect(ifApproved(history.state, approver, history.now)).toBeNull();
+    history.do(ask(history));
+    expect(ifApproved(history.state, approver2, history.now)).toBeNull();
+    expect(ifApproved(history.state, reader, history.now)).toBeNull();
+  });
+
+  test('whoever would see the latest version once it is in force sees it when it is', () => {
+    const history = begin();
+    const sees = (who: Actor, version = history.state.latest): boolean =>
+      explainVersion(history.state, who, version).sees;
+    const would = [reader, approver, author, controller].map((who) =>
+      sees(who, asInForce(history.state.latest)),
+    );
+    expect(sees(reader)).toBe(false);
+    history.do(
+      publish(
+        history.state,
+        author,
+        { version: history.state.latest, comment: '', inForceFrom: null },
+        history.now,
+      ),
+    );
+    expect(would).toEqual([reader, approver, author, controller].map((who) => sees(who)));
+    expect(would).toEqual([true, true, true, true]);
   });
 });

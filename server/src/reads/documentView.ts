@@ -10,6 +10,9 @@ import {
   type ToCome,
   type Version,
   waitingFor,
+  type ApprovalOutlook,
+  asInForce,
+  ifApproved,
 } from '@polychron/core';
 import type { Access } from '../access/caller.ts';
 import { entityTag } from '../access/preconditions.ts';
@@ -131,7 +134,7 @@ function toView(seen: Seen, facts: ViewFacts): contract.Document {
       if (label === null) return [];
       return [{ holder: person(personId), base: label, baseId: base.id, at: at.toISOString() }];
     }),
-    approval: approvalView(access, person),
+    approval: approvalView(access, person, now),
     approvers: document.approvers.map(({ id }) => person(id)),
     toCome: changes && actor.lookingAs === undefined ? toCome : null,
     acts: documentActs(access, now),
@@ -167,7 +170,7 @@ function strandPoint(
 }
 
 /** The open approval run, for those who see the version it is about. */
-function approvalView({ document, actor }: Access, person: PersonOf): contract.Approval | null {
+function approvalView({ document, actor }: Access, person: PersonOf, now: Date): contract.Approval | null {
   const { approval: run, latest, rules } = document;
   if (!run || !explainVersion(document, actor, latest).sees) return null;
   const version = labelIn(document, latest);
@@ -187,20 +190,35 @@ function approvalView({ document, actor }: Access, person: PersonOf): contract.A
     waitingFor: waitingFor(run).map(({ personId }) => person(personId)),
     publishes: rules.approval.publishing === 'onApproval',
     becomes: publishedAs(document),
+    ifApproved: actor.lookingAs === undefined ? outlookView(ifApproved(document, actor, now), person) : null,
   };
 }
 
-/** How many members see what is in force, and how many the latest version. */
+function outlookView(outlook: ApprovalOutlook | null, person: PersonOf): contract.Approval['ifApproved'] {
+  if (!outlook) return null;
+  const { asked, published } = outlook;
+  return {
+    asked: asked.map(({ personId }) => person(personId)),
+    published: published && { label: published.label, inForceFrom: instant(published.inForceFrom) },
+  };
+}
+
+/** How many members see what is in force, how many the latest version, and how many once it is in force. */
 async function countViewers(
   context: Context,
   { document }: Access,
-): Promise<{ inForce: number; latest: number }> {
+): Promise<NonNullable<contract.Document['seenBy']>> {
   const members = [...(await rolesIn(context, document.libraryId, null))];
   const count = (version: Version): number =>
     members.filter(
       ([id, roles]) => explain({ id, roles }, sightFacts(document, version), document.rules).sees,
     ).length;
-  return { inForce: document.inForce ? count(document.inForce) : 0, latest: count(document.latest) };
+  const { inForce, latest } = document;
+  return {
+    inForce: inForce ? count(inForce) : 0,
+    latest: count(latest),
+    latestInForce: count(asInForce(latest)),
+  };
 }
 
 /** A document's view and entity tag for somebody who has access to it. */

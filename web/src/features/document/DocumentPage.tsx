@@ -207,7 +207,8 @@ function PublishConsequences({
     await refreshDocument(client, document.id);
     onDone();
   };
-  const members = seenBy ? `${Math.max(seenBy.inForce, seenBy.latest)} members` : 'All members';
+  const count = seenBy?.latestInForce ?? 0;
+  const members = `${count} ${count === 1 ? 'member' : 'members'}`;
   const now = inForce ? numberWords(inForce.label) : '';
   const when = from ? `from ${fullTime(from)}` : 'from now';
   return (

@@ -114,6 +114,7 @@ function strandOf(step: SampleStep): Pick<ComponentProps<typeof Strand>, 'docume
         })),
         waitingFor: [],
         publishes: true,
+        ifApproved: null,
         becomes: '',
       },
     },

@@ -148,13 +148,17 @@ function postWords({ decision, person }: Post, { waitingFor }: Approval): string
 }
 
 /** What one's agreement would come to. */
-function ifApproved({ owner, inForce }: Document, approval: Approval): string {
-  const open = approval.posts.filter(({ decision }) => decision !== 'approve').length;
-  if (open > 1 && approval.mode !== 'anyOne') return 'If you approve, the others are still asked.';
-  const { becomes, inForceFrom } = approval;
-  const seen = inForce ? `readers see ${inForce.label}` : 'readers see nothing';
-  if (!approval.publishes)
-    return `If you approve, ${owner.name} or an author can publish it as ${becomes}; until then ${seen}.`;
+function ifApproved({ owner, inForce }: Document, { mode, becomes, ifApproved: outlook }: Approval): string {
+  if (!outlook) return '';
+  const { asked, published } = outlook;
+  const kept = inForce ? `readers keep ${inForce.label}` : 'readers see nothing';
+  if (asked.length > 0) {
+    const are = asked.length === 1 ? 'is' : 'are';
+    return `If you approve, ${names(asked)} ${are} ${mode === 'serial' ? 'asked next' : 'still asked'}; until then ${kept}.`;
+  }
+  if (!published)
+    return `If you approve, ${owner.name} or an author can publish it as ${becomes}; until then ${kept}.`;
   const instead = inForce ? ` instead of ${inForce.label}` : '';
-  return `If you approve, readers get ${becomes}${instead} ${inForceFrom ? `from ${fullTime(inForceFrom)}` : 'from now'}.`;
+  const when = published.inForceFrom ? `from ${fullTime(published.inForceFrom)}` : 'from now';
+  return `If you approve, readers get ${published.label}${instead} ${when}.`;
 }
