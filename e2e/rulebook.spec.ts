@@ -52,6 +52,8 @@ test('stepped numbers, 200 published versions and drafts for authors, back on th
   await acts.choose(page, choice(page, 'Who sees drafts'), 'authors');
   await acts.fill(limit(page, 'Published versions kept'), '200');
   await acts.fill(page.getByRole('textbox', { name: 'Reason' }), 'As in the other libraries');
+  // It can be applied once it is known what it does.
+  await expect(page.getByRole('button', { name: /^Apply \d/ })).toBeEnabled();
   await acts.press(page.getByRole('textbox', { name: 'Reason' }), 'Enter');
   await expect(page).toHaveURL(/\/SIX$/);
   await expect(row(page, 'SIX-001')).toBeVisible();
@@ -189,6 +191,37 @@ test('two controllers at once: the second sees both, adds theirs, and every revi
     reason: 'Back to revision 1',
     rulebook: { graceDays: 30, keep: { published: null } },
   });
+  await page.context().close();
+});
+
+test('rules that were chosen and not applied wait where they were chosen, and are applied once it is known what they do', async ({
+  browser,
+}) => {
+  await libraryFor(admin, 'WAI', {});
+  const page = await openAs(browser, 'controller', '/WAI/rulebook');
+  await limit(page, 'Days on the shelf').fill('60');
+  await page.getByRole('textbox', { name: 'Reason' }).fill('Longer grace');
+  await page.getByRole('link', { name: 'Register' }).click();
+  await expect(page).toHaveURL(/\/WAI$/);
+  await page.reload();
+  // What it would do is answered late: until then nothing can be applied.
+  let answer = (): void => undefined;
+  const asked = new Promise<void>((resolve) => (answer = resolve));
+  await page.route('**/rulebook/consequences*', async (route) => {
+    await asked;
+    await route.continue();
+  });
+  await page.getByRole('link', { name: 'Rulebook' }).click();
+  await expect(page.getByText('1 rule changed, not yet applied')).toBeVisible();
+  await expect(limit(page, 'Days on the shelf')).toHaveValue('60');
+  await expect(page.getByRole('textbox', { name: 'Reason' })).toHaveValue('Longer grace');
+  const apply = page.getByRole('button', { name: 'Apply 1 rule' });
+  await expect(apply).toBeDisabled();
+  answer();
+  await apply.click();
+  await expect(page).toHaveURL(/\/WAI$/);
+  await page.getByRole('link', { name: 'Rulebook' }).click();
+  await expect(page.getByText('nothing changed')).toBeVisible();
   await page.context().close();
 });
 

@@ -10,15 +10,16 @@ import {
 } from '@polychron/core';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { App, Button, Input } from 'antd';
-import { type FormEvent, useState } from 'react';
+import { type FormEvent, useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { useLibrary } from '../../parts/useLibrary.ts';
 import { ask, ProblemError } from '../../ui/api.ts';
-import { documentsQuery, membersQuery, paceQuery, rulebookQuery } from '../../parts/queries.ts';
+import { documentsQuery, membersQuery, paceQuery, rulebookQuery, sessionQuery } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { date } from '../../ui/when.ts';
+import { laidOver, proposalOf, useProposals } from './proposals.ts';
 import { Revisions } from './Revisions.tsx';
 import { changeWords } from './ruleWords.ts';
 import { Sample } from './Sample.tsx';
@@ -34,9 +35,10 @@ export function RulebookPage() {
     ...rulebookQuery(library?.id ?? ''),
     enabled: Boolean(library),
   });
+  const { data: session } = useQuery(sessionQuery);
   if (library === null) return <Nowhere />;
   if (error) return <Nowhere error={error} />;
-  if (!library || !present) return null;
+  if (!library || !present || !session) return null;
   const mayChange = library.acts.changeRules.allowed;
   return (
     <Rules
@@ -46,6 +48,7 @@ export function RulebookPage() {
       name={library.name}
       present={present}
       mayChange={mayChange}
+      owner={`${session.account} ${library.id}`}
     />
   );
 }
@@ -57,16 +60,20 @@ interface Props {
   name: string;
   present: Present;
   mayChange: boolean;
+  /** Whose choices of which library are kept. */
+  owner: string;
 }
 
-function Rules({ libraryId, code, name, present, mayChange }: Props) {
+function Rules({ libraryId, code, name, present, mayChange, owner }: Props) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const { message } = App.useApp();
   // The rules the proposal is held against; somebody else may set others meanwhile.
   const [base, setBase] = useState(present);
-  const [rules, setRules] = useState<Rulebook>(present.rulebook);
-  const [reason, setReason] = useState('');
+  const { kept, keep } = useProposals();
+  const [left] = useState(kept[owner]);
+  const [rules, setRules] = useState<Rulebook>(() => laidOver(present.rulebook, left));
+  const [reason, setReason] = useState(left?.reason ?? '');
   const [part, setPart] = useState<RulebookPart | null>(null);
   const [showRevisions, setShowRevisions] = useState(false);
   const [problem, setProblem] = useState<unknown>(null);
@@ -82,6 +89,10 @@ function Rules({ libraryId, code, name, present, mayChange }: Props) {
     documents: documents.map(({ id }) => id).join(','),
     limit: 1000,
   });
+  useEffect(
+    () => keep(owner, mayChange ? proposalOf(base.rulebook, rules, reason) : null),
+    [keep, owner, mayChange, base, rules, reason],
+  );
   useHotkeys('escape', () => void navigate(`/${code}`));
 
   const apply = async (event: FormEvent): Promise<void> => {
@@ -95,6 +106,7 @@ function Rules({ libraryId, code, name, present, mayChange }: Props) {
         body: { ...rules, reason },
         ifMatch: base.tag,
       });
+      keep(owner, null);
       await client.invalidateQueries();
       void message.success(
         `Revision ${answer.revision} is in force.${answer.job ? ' Thinning goes on by itself; what goes is on the recovery shelf.' : ''}`,
@@ -127,7 +139,7 @@ function Rules({ libraryId, code, name, present, mayChange }: Props) {
               Revision {base.revision}, in force since {date(base.at)} ·{' '}
               {changes.length === 0
                 ? 'nothing changed'
-                : `${changes.length} ${changes.length === 1 ? 'rule' : 'rules'} changed, not yet applied`}{' '}
+                : `${changes.length} ${changes.length === 1 ? 'rule' : 'rules'} changed, not yet applied; kept in this tab until you do`}{' '}
               ·{' '}
               <button
                 type="button"
@@ -205,7 +217,8 @@ function Rules({ libraryId, code, name, present, mayChange }: Props) {
                 type="primary"
                 htmlType="submit"
                 loading={busy}
-                disabled={changes.length === 0 || refused !== null}
+                disabled={changes.length === 0 || refused !== null || rehearsed.progress !== null}
+                title={rehearsed.progress === null ? undefined : 'What it would do is still being computed.'}
               >
                 {changes.length === 0
                   ? 'Apply'
