@@ -368,6 +368,10 @@ test('submit, reject, call back, approve and publish by plain buttons', async ({
   await expect(approver.getByRole('region', { name: 'Approval' })).toHaveCount(0);
   await writer.reload();
   await expect(versionRows(writer).first()).toContainText('rejected');
+  const decided = writer.getByRole('region', { name: 'Decided' });
+  await expect(decided).toContainText('Rejected');
+  await expect(decided).toContainText('L. Achterberg rejected');
+  await expect(decided).toContainText('“span table incomplete”');
   await submit();
   await writer.getByRole('button', { name: 'Take back the submission' }).click();
   await writer.getByRole('button', { name: 'Make 0.1 a draft again' }).click();
@@ -390,6 +394,9 @@ test('submit, reject, call back, approve and publish by plain buttons', async ({
   await expect(consequences).toContainText('7 members will see 1.0 from now; nothing was in force before.');
   await consequences.getByRole('button', { name: 'Publish 0.1 as 1.0' }).click();
   await expect(versionRows(writer).first()).toContainText('in force');
+  await expect(decided).toContainText('L. Achterberg agreed');
+  await expect(decided).toContainText('A. Kilbride agreed');
+  await expect(versionRows(writer).nth(1)).toContainText('draft, approved');
   for (const page of [writer, approver, second]) await page.context().close();
 });
 

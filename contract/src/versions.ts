@@ -13,6 +13,7 @@ import {
   Title,
   VersionName,
 } from './common.ts';
+import { DecidedRun } from './decidedRun.ts';
 
 /** The fields a document carries; a change of them is a version. */
 export const Fields = z.strictObject({
@@ -51,6 +52,8 @@ export const Version = z.object({
   supersededAt: Instant.nullable(),
   /** Its text fell to under half of the version before that the caller sees. */
   textFell: z.boolean(),
+  /** The approval run that ended last about it, or about the draft it was published from. */
+  approval: DecidedRun.nullable(),
   /** Why the caller sees it. */
   why: z.string(),
   acts: z.record(z.enum(versionActs), ActAnswer),

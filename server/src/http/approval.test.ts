@@ -85,6 +85,50 @@ test('8: two in turn; the first rejects, the second is never asked; a document b
   await (await server.as('reader')).get(`/api/v1/documents/${one.id}`).expect(404);
 });
 
+test('who decided, when and with what words stays with the version: names for all who see it, words for who saw the run', async () => {
+  const library = await server.library({ approval: { on: true, approvers: ['approver', 'approver2'] } });
+  const { id } = await server.document(library, 'a');
+  const submit = (comment: string) => post('author', id, 'submit', { comment });
+  const say = (who: string, decision: string, comment: string) =>
+    post(who, id, 'decision', { version: '0.1', decision, comment });
+  const runOf = async (who: string, label: string): Promise<contract.Version['approval']> =>
+    (await (await server.as(who)).get(`/api/v1/documents/${id}/versions/${label}`).expect(200)).body.approval;
+  expect(await runOf('author', '0.1')).toBeNull();
+  await submit('please');
+  expect(await runOf('author', '0.1')).toBeNull();
+  await say('approver', 'reject', 'span table incomplete');
+  const rejected = { outcome: 'rejected', comment: 'please', submittedBy: { account: 'author' } };
+  expect(await runOf('author', '0.1')).toMatchObject({
+    ...rejected,
+    posts: [
+      { account: 'approver', decision: 'reject', at: expect.any(String), comment: 'span table incomplete' },
+      { account: 'approver2', decision: null, at: null },
+    ],
+  });
+  await submit('again');
+  await post('author', id, 'call-back', { comment: 'too soon' });
+  expect(await runOf('author', '0.1')).toMatchObject({ outcome: 'calledBack', comment: 'again' });
+  await submit('now');
+  await say('approver', 'approve', 'checked on site');
+  await say('approver2', 'approve', '');
+  const approved = { mode: 'serial', outcome: 'approved', comment: 'now' };
+  for (const label of ['0.1', '1.0'])
+    expect(await runOf('author', label)).toMatchObject({
+      ...approved,
+      posts: [{ account: 'approver', decision: 'approve', comment: 'checked on site' }, { comment: '' }],
+    });
+  const told = await runOf('reader', '1.0');
+  expect(told).toMatchObject({
+    outcome: 'approved',
+    comment: null,
+    posts: [
+      { account: 'approver', decision: 'approve', at: expect.any(String), comment: null },
+      { account: 'approver2', decision: 'approve', at: expect.any(String), comment: null },
+    ],
+  });
+  expect(JSON.stringify(told)).not.toMatch(/checked on site|now/);
+});
+
 test('byOwner: approved until the owner publishes; the moment of coming into force can be later', async () => {
   const library = await server.library({
     approval: { on: true, mode: 'anyOne', approvers: ['approver', 'approver2'], publishing: 'byOwner' },

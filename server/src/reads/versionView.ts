@@ -3,8 +3,10 @@ import { explainVersion, labelIn, textFell, type Version } from '@polychron/core
 import type { Access } from '../access/caller.ts';
 import type { Context } from '../context.ts';
 import type { Tx } from '../store/database.ts';
+import { endedRuns, type EndedRun } from '../store/approvals.ts';
 import { namesOf, nobody } from '../store/people.ts';
 import { findVersions, wordsBefore } from '../store/versions.ts';
+import { askedAbout, decidedRunView, peopleOfRun } from './decidedRun.ts';
 import { versionActs } from './mayDo.ts';
 
 /** A moment as the API tells it. */
@@ -58,17 +60,24 @@ export async function versionViewsById(
   if (!first || all.length === 0) return new Map();
   const { actor, document } = first.access;
   const ids = all.map(({ id }) => id);
+  const sources = await findVersions(
+    context,
+    all.map(({ origin }) => origin.from),
+    tx,
+  );
+  const runs = await endedRuns(
+    context,
+    all.flatMap((version) => [version.id, askedAbout(version, sources).id]),
+    tx,
+  );
   const facts: ViewFacts = {
     people: await namesOf(
       context,
-      all.map(({ authorId }) => authorId),
+      [...all.map(({ authorId }) => authorId), ...[...runs.values()].flatMap(peopleOfRun)],
       tx,
     ),
-    sources: await findVersions(
-      context,
-      all.map(({ origin }) => origin.from),
-      tx,
-    ),
+    sources,
+    runs,
     words: await wordsBefore(context, { actor, rules: document.rules }, ids, tx),
     now: context.clock(),
   };
@@ -82,6 +91,8 @@ export async function versionViewsById(
 interface ViewFacts {
   people: ReadonlyMap<string, contract.Person>;
   sources: ReadonlyMap<string, Version>;
+  /** Approval runs that ended, by the version they were about. */
+  runs: ReadonlyMap<string, EndedRun>;
   /** Words of the version before each. */
   words: ReadonlyMap<string, number | null>;
   now: Date;
@@ -91,6 +102,8 @@ function toView(access: Access, version: Version, facts: ViewFacts): contract.Ve
   const { document, actor } = access;
   const { content, origin } = version;
   const of = actor.lookingAs === undefined ? 'you' : { name: actor.name };
+  const asked = askedAbout(version, facts.sources);
+  const run = facts.runs.get(version.id) ?? facts.runs.get(asked.id);
   return {
     id: version.id,
     label: labelIn(document, version),
@@ -114,6 +127,7 @@ function toView(access: Access, version: Version, facts: ViewFacts): contract.Ve
     inForceFrom: instant(version.inForceFrom),
     supersededAt: instant(version.supersededAt),
     textFell: textFell(content.words, facts.words.get(version.id) ?? null),
+    approval: run ? decidedRunView(access, asked, run, facts.people) : null,
     why: explainVersion(document, actor, version, of).why,
     acts: versionActs(access, version, facts.now),
   };

@@ -1,4 +1,5 @@
-import type { ApprovalRun } from '@polychron/core';
+import type { ApprovalRun, RunOutcome } from '@polychron/core';
+import { Op } from 'sequelize';
 import { rows, type Tx } from './database.ts';
 import type { ApprovalPostRow, ApprovalRunRow } from './models.ts';
 import type { PersonName } from './people.ts';
@@ -73,6 +74,37 @@ export async function openRuns(
     transaction,
   });
   return runs.map((run) => ({ run, posts: posts.filter(({ runId }) => runId === run.id) }));
+}
+
+/** A run that ended. */
+export interface EndedRun {
+  run: ApprovalRunRow & { endedAt: Date; outcome: RunOutcome };
+  posts: ApprovalPostRow[];
+}
+
+/** The run that ended last about each of these versions, with its posts in order. */
+export async function endedRuns(
+  store: Store,
+  versionIds: readonly string[],
+  tx?: Tx,
+): Promise<Map<string, EndedRun>> {
+  const { ApprovalRun: Run, ApprovalPost } = store.models;
+  const transaction = tx ?? null;
+  const found = await Run.findAll({
+    where: { versionId: [...new Set(versionIds)], endedAt: { [Op.ne]: null } },
+    order: ['endedAt'],
+    transaction,
+  });
+  const last = new Map(found.map((run) => [run.versionId, run as EndedRun['run']]));
+  if (last.size === 0) return new Map();
+  const runId = [...last.values()].map(({ id }) => id);
+  const posts = await ApprovalPost.findAll({ where: { runId }, order: ['position'], transaction });
+  return new Map(
+    [...last].map(([versionId, run]) => [
+      versionId,
+      { run, posts: posts.filter((post) => post.runId === run.id) },
+    ]),
+  );
 }
 
 /** A stored run as core sees it. */

@@ -10,6 +10,7 @@ import { Nowhere } from '../../ui/Nowhere.tsx';
 import { useLibrary } from '../../parts/useLibrary.ts';
 import { PageError, addressOf, call, download, sentenceOf } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
+import { DecidedRun } from '../../parts/approval/DecidedRun.tsx';
 import { landingOf } from '../../parts/checkIn/landing.ts';
 import { documentQuery, readingQuery, refreshDocument, versionsQuery } from '../../parts/queries.ts';
 import { Sheets } from '../../parts/reading/Sheets.tsx';
@@ -119,6 +120,7 @@ export function DocumentPage() {
               onCompare={compare}
             />
           )}
+          {shown?.approval && <DecidedRun run={shown.approval} />}
           {shown && !shown.thinned && <ReadingOf documentId={id} version={shown} />}
           {shown?.thinned && (
             <p className="empty">

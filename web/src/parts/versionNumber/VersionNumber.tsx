@@ -4,8 +4,13 @@ import { numberWords } from './numberWords.ts';
 
 type Shown = Pick<Version, 'label' | 'state' | 'standing'>;
 
-/** What a version is, in words: "in force", "draft". */
-export function stateWords({ state, standing }: Omit<Shown, 'label'>): string {
+/** What a version is, in words: "in force", "draft"; a draft that was published says that it was approved. */
+export function stateWords({
+  state,
+  standing,
+  approval,
+}: Omit<Shown, 'label'> & { approval?: Version['approval'] }): string {
+  if (state === 'draft' && approval?.outcome === 'approved') return 'draft, approved';
   if (state === 'published')
     return { inForce: 'in force', superseded: 'superseded', scheduled: 'scheduled' }[
       standing ?? 'superseded'

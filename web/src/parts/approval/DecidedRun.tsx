@@ -1,0 +1,39 @@
+import type { Version } from '@polychron/contract';
+import { dayTime, fullTime } from '../../ui/when.ts';
+import './approval.css';
+
+type Run = NonNullable<Version['approval']>;
+
+const outcomes = {
+  approved: 'Approved',
+  rejected: 'Rejected',
+  calledBack: 'The submission was taken back',
+  rulesChanged: 'No longer asked: approval was turned off',
+} as const;
+const said = { approve: 'agreed', reject: 'rejected', later: 'did not decide yet' } as const;
+
+/** Who decided about a version, when and with what words: it stays with it for good. */
+export function DecidedRun({ run }: { run: Run }) {
+  const decided = run.posts.filter((post) => post.decision !== null);
+  return (
+    <section className="decided" aria-label="Decided">
+      <p>
+        <strong>{outcomes[run.outcome]}</strong>,{' '}
+        <span title={fullTime(run.endedAt)}>{dayTime(run.endedAt)}</span>. Submitted by {run.submittedBy.name}
+        , <span title={fullTime(run.at)}>{dayTime(run.at)}</span>
+        {run.comment && <>: “{run.comment}”</>}.
+      </p>
+      {decided.length > 0 && (
+        <ul>
+          {decided.map((post) => (
+            <li key={post.account}>
+              {post.name} {post.decision && said[post.decision]}
+              {post.at && <span title={fullTime(post.at)}>, {dayTime(post.at)}</span>}
+              {post.comment && <>: “{post.comment}”</>}
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
