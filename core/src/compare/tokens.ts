@@ -172,6 +172,9 @@ export function wordsOf(of: RunText, from: number, to: number): Words {
 }
 const plainSpace = 0x20;
 
+/** Slots that are looked at for a word. */
+const mostProbes = 32;
+
 /**
  * Numbers for words, the same for words that are the same: an open hash table, at most half full. A word is
  * cut out of its text only where it is met first.
@@ -185,6 +188,8 @@ export class Numbering {
   /** Of each number its word. */
   private readonly first: string[] = [];
   private readonly wholes = new Map<string, number>();
+  /** Words that found no slot: whoever picks words of one sum shall not slow a comparison down. */
+  private readonly crowded = new Map<string, number>();
 
   /** Numbers of the words of two texts, and how many numbers there are by then. */
   of(a: Words, b: Words): NumberedPair {
@@ -228,16 +233,32 @@ export class Numbering {
     const start = starts[at] as number;
     const length = (ends[at] as number) - start;
     let slot = this.slotOf(hash);
-    for (let taken = this.slots[slot] as number; taken !== 0; taken = this.slots[slot] as number) {
+    for (let probe = 0; probe < mostProbes; probe += 1) {
+      const taken = this.slots[slot] as number;
+      if (taken === 0) return this.addTo(slot, hash, text.slice(start, start + length));
       if (this.hashes[slot] === hash && isAt(text, start, length, this.first[taken - 1] as string))
         return taken - 1;
       slot = (slot + 1) & (this.room - 1);
     }
-    const number = this.add(text.slice(start, start + length));
+    return this.addCrowded(text.slice(start, start + length));
+  }
+
+  /** The number of a word whose slot is free: one that had none may be known among the crowded. */
+  private addTo(slot: number, hash: number, word: string): number {
+    const known = this.crowded.size > 0 ? this.crowded.get(word) : undefined;
+    if (known !== undefined) return known;
+    const number = this.add(word);
     this.hashes[slot] = hash;
     this.slots[slot] = number + 1;
     if (this.count * 2 > this.room) this.widen();
     return number;
+  }
+
+  private addCrowded(word: string): number {
+    const known = this.crowded.get(word);
+    if (known !== undefined) return known;
+    this.crowded.set(word, this.count);
+    return this.add(word);
   }
 
   private slotOf(hash: number): number {
@@ -249,13 +270,20 @@ export class Numbering {
     this.room *= 4;
     this.hashes = new Int32Array(this.room);
     this.slots = new Int32Array(this.room);
-    for (const [at, taken] of slots.entries()) {
-      if (taken === 0) continue;
-      let slot = this.slotOf(hashes[at] as number);
-      while (this.slots[slot] !== 0) slot = (slot + 1) & (this.room - 1);
-      this.slots[slot] = taken;
-      this.hashes[slot] = hashes[at] as number;
+    for (const [at, taken] of slots.entries()) if (taken !== 0) this.move(hashes[at] as number, taken);
+  }
+
+  private move(hash: number, taken: number): void {
+    let slot = this.slotOf(hash);
+    for (let probe = 0; probe < mostProbes; probe += 1) {
+      if (this.slots[slot] === 0) {
+        this.slots[slot] = taken;
+        this.hashes[slot] = hash;
+        return;
+      }
+      slot = (slot + 1) & (this.room - 1);
     }
+    this.crowded.set(this.first[taken - 1] as string, taken - 1);
   }
 }
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import type { Run } from '../files/reading.ts';
-import { tokenize } from './tokens.ts';
+import { Numbering, tokenize } from './tokens.ts';
 import { compareWords } from './words.ts';
 
 /** What a word is, said by a pattern: the scanner's own code is not asked. */
@@ -132,4 +132,17 @@ test('a name reads as replaced, not as its words around a kept point', () => {
     ['inserted', 'c, '],
     ['same', 'b'],
   ]);
+});
+
+test('words that were picked to have one sum are told apart, among many others', () => {
+  // "Aa" and "BB" have one sum where each sign counts 31 times the next.
+  const picked = Array.from({ length: 1024 }, (_, at) =>
+    Array.from({ length: 10 }, (__, bit) => ((at >> bit) & 1 ? 'Aa' : 'BB')).join(''),
+  );
+  const others = Array.from({ length: 3000 }, (_, at) => `word${at}`);
+  const words = others.flatMap((word, at) => [word, picked[at % picked.length] as string]);
+  const numbering = new Numbering();
+  const bag = numbering.bagOf(words.join(' '));
+  expect(new Set(bag).size).toBe(new Set(words).size);
+  expect(numbering.bagOf(words.toReversed().join(' '))).toEqual(bag);
 });
