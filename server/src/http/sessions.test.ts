@@ -186,11 +186,12 @@ test('wrong sign-ins are slowed by account and address together; the right passw
   expect(wrong[6]?.took).toBeGreaterThan(900);
   const elsewhere = await tried('192.0.2.2', 'author', 'correct horse');
   expect(elsewhere.status).toBe(200);
-  expect(elsewhere.took).toBeLessThan(900);
   const here = await tried('192.0.2.1', 'author', 'correct horse');
   expect(here.status).toBe(200);
   expect(here.took).toBeGreaterThan(1400);
-  expect((await tried('192.0.2.1', 'other', 'x')).took).toBeLessThan(900);
+  const other = await tried('192.0.2.1', 'other', 'x');
+  // A busy machine slows all of them alike; what is waited for comes on top.
+  for (const { took } of [elsewhere, other]) expect(took).toBeLessThan(here.took - 500);
 });
 
 test('tries that pile up are refused for a minute', async () => {
