@@ -147,7 +147,7 @@ test('the whole main job on files made by pandoc, in the browser, with its acts 
     await page.keyboard.press('Alt+ArrowUp');
     await expect(page.locator('.compare-page .c-current')).toHaveText(/every morning/);
     await page.keyboard.press('m');
-    await expect(page.locator('.side-by-side').first()).toBeVisible();
+    await expect(page.locator('.slice-divided').first()).toBeVisible();
     await expectAccessible(page);
     await page.keyboard.press('m');
     await expectAccessible(page);
