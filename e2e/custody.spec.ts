@@ -143,6 +143,29 @@ test('worked example 10: edited in the page, lifted by a controller, changed by 
   await Promise.all([holder, lifter].map((page) => page.context().close()));
 });
 
+test('what happens while a page is first read is shown on it', async ({ browser }) => {
+  const library = await libraryFor(admin, 'LIV', {});
+  const id = await documentOf(library, 'Live', 'live.txt', 'One.\n', 'major');
+  const page = await openAs(browser, 'reader', '/LIV');
+  await expect(row(page, 'LIV-001')).toContainText('in force');
+  // The answer was made before the check-out, and comes after the page was told of that.
+  await page.route(
+    `**/api/v1/documents/${id}`,
+    async (route) => {
+      const answer = await route.fetch();
+      expect((await author.post(`/api/v1/documents/${id}/checkout`, { data: {} })).status()).toBe(201);
+      await page.waitForTimeout(1500);
+      await route.fulfill({ response: answer });
+    },
+    { times: 1 },
+  );
+  await page.getByRole('link', { name: 'Live' }).click();
+  await expect(page.getByRole('complementary', { name: 'Facts' })).toContainText(
+    'T. Brandvold · since today',
+  );
+  await page.context().close();
+});
+
 test('worked example 5 with two people at once: 8, then 8.1 not checked in, given back, kept, submitted, approved as 9.0', async ({
   browser,
 }) => {

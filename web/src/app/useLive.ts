@@ -2,7 +2,7 @@ import { routes } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { addressOf } from '../ui/api.ts';
-import { refreshDocument } from '../parts/queries.ts';
+import { readAgain, refreshDocument } from '../parts/queries.ts';
 
 /**
  * Hears of what other people do, and reads again what shows it (server-sent events). What is being typed
@@ -15,7 +15,7 @@ export function useLive(signedIn: boolean): void {
     if (!signedIn) return undefined;
     let source: EventSource | null = null;
     const everything = (): void => {
-      void client.invalidateQueries({
+      void readAgain(client, {
         predicate: ({ queryKey }) => !['session', 'reading', 'compare'].includes(String(queryKey[0])),
       });
     };
@@ -50,10 +50,10 @@ export function useLive(signedIn: boolean): void {
           'documents',
           'document',
         ])
-          void client.invalidateQueries({ queryKey: [name] });
+          void readAgain(client, { queryKey: [name] });
       });
       to.addEventListener('notices', () => {
-        void client.invalidateQueries({ queryKey: ['desk'] });
+        void readAgain(client, { queryKey: ['desk'] });
       });
     };
     connect();

@@ -1,5 +1,11 @@
 import { routes, type DocumentQuery } from '@polychron/contract';
-import { queryOptions, infiniteQueryOptions, type QueryClient } from '@tanstack/react-query';
+import {
+  queryOptions,
+  infiniteQueryOptions,
+  type Query,
+  type QueryClient,
+  type QueryFilters,
+} from '@tanstack/react-query';
 import { ask, call } from '../ui/api.ts';
 
 /** What the server knows, by the keys it is cached under. */
@@ -201,16 +207,26 @@ export const comparisonQuery = (id: string, from: string, to: string) =>
     retry: false,
   });
 
+/**
+ * Reads again what is shown. What is only now read for the first time may have been answered before the
+ * change: it is read again after that.
+ */
+export async function readAgain(client: QueryClient, filters: QueryFilters): Promise<void> {
+  const isFirst = ({ state }: Query): boolean => state.data === undefined && state.fetchStatus === 'fetching';
+  const first = client.getQueryCache().findAll(filters).filter(isFirst);
+  await client.invalidateQueries(filters);
+  await Promise.all(first.map(({ queryKey }) => client.invalidateQueries({ queryKey, exact: true })));
+}
+
 /** After an act on a document: everything that shows it is read again. */
 export function refreshDocument(client: QueryClient, id: string): Promise<unknown> {
-  return Promise.all([
-    client.invalidateQueries({ queryKey: ['document', id] }),
-    client.invalidateQueries({ queryKey: ['versions', id] }),
-    client.invalidateQueries({ queryKey: ['documents'] }),
-    client.invalidateQueries({ queryKey: ['shelf'] }),
-    client.invalidateQueries({ queryKey: ['visibility', id] }),
-    ...['saves', 'so-far', 'custody'].map((name) => client.invalidateQueries({ queryKey: [name, id] })),
-    client.invalidateQueries({ queryKey: ['desk'] }),
-    client.invalidateQueries({ queryKey: ['merge'] }),
+  const ofDocument = ['document', 'versions', 'visibility', 'saves', 'so-far', 'custody'].map((name) => [
+    name,
+    id,
   ]);
+  return Promise.all(
+    [...ofDocument, ['documents'], ['shelf'], ['desk'], ['merge']].map((queryKey) =>
+      readAgain(client, { queryKey }),
+    ),
+  );
 }
