@@ -1,6 +1,7 @@
 import { elementAt } from '../document/elementAt.ts';
+import { commonBack, commonFront } from './common.ts';
 import { editScript } from './editScript.ts';
-import { Numbering } from './tokens.ts';
+import { Numbering } from './wordNumbers.ts';
 
 /** One place in an alignment: both sides, or one only. Indexes into the two lists. */
 export interface Aligned {
@@ -70,18 +71,18 @@ function alignGap(
 ): Aligned[] {
   if (gapA.length === 0 || gapB.length === 0)
     return [...gapA.map((i) => ({ a: i, b: null })), ...gapB.map((i) => ({ a: null, b: i }))];
-  const [firstA, firstB] = [elementAt(a, elementAt(gapA, 0)), elementAt(b, elementAt(gapB, 0))];
-  if (gapA.length === 1 && gapB.length === 1 && firstA.family === firstB.family)
-    if (isMostlyKept(firstA.text, firstB.text)) return [{ a: elementAt(gapA, 0), b: elementAt(gapB, 0) }];
+  const [i, j] = [elementAt(gapA, 0), elementAt(gapB, 0)];
+  const [one, other] = [elementAt(a, i), elementAt(b, j)];
+  const isAlone = gapA.length === 1 && gapB.length === 1;
+  if (isAlone && one.family === other.family && isMostlyKept(one.text, other.text)) return [{ a: i, b: j }];
   const numbering = new Numbering();
-  const bagsA = gapA.map((i) => numbering.bagOf(elementAt(a, i).text));
-  const bagsB = gapB.map((i) => numbering.bagOf(elementAt(b, i).text));
-  const score = (i: number, j: number): number => {
-    if (elementAt(a, elementAt(gapA, i)).family !== elementAt(b, elementAt(gapB, j)).family) return 0;
-    const likeness = similarity(elementAt(bagsA, i), elementAt(bagsB, j));
-    return likeness >= (gapA.length === 1 && gapB.length === 1 ? similarEnoughAlone : similarEnough)
-      ? likeness
-      : 0;
+  const bagsA = gapA.map((at) => numbering.bagOf(elementAt(a, at).text));
+  const bagsB = gapB.map((at) => numbering.bagOf(elementAt(b, at).text));
+  const enough = isAlone ? similarEnoughAlone : similarEnough;
+  const score = (x: number, y: number): number => {
+    if (elementAt(a, elementAt(gapA, x)).family !== elementAt(b, elementAt(gapB, y)).family) return 0;
+    const likeness = similarity(elementAt(bagsA, x), elementAt(bagsB, y));
+    return likeness >= enough ? likeness : 0;
   };
   return bestPath(bandOver(gapA.length, gapB.length), score).map((at) => ({
     a: at.a === null ? null : elementAt(gapA, at.a),
@@ -185,11 +186,8 @@ function similarity(a: Int32Array, b: Int32Array): number {
 
 /** Whether two texts begin and end with half of the longer of them: they are alike without counting words. */
 function isMostlyKept(a: string, b: string): boolean {
-  const [least, most] = a.length < b.length ? [a.length, b.length] : [b.length, a.length];
-  let front = 0;
-  while (front < least && a.charCodeAt(front) === b.charCodeAt(front)) front += 1;
-  let back = 0;
-  while (back < least - front && a.charCodeAt(a.length - 1 - back) === b.charCodeAt(b.length - 1 - back))
-    back += 1;
-  return 2 * (front + back) >= most;
+  const least = Math.min(a.length, b.length);
+  const front = commonFront({ text: a, at: 0 }, { text: b, at: 0 }, least);
+  const back = commonBack({ text: a, at: a.length }, { text: b, at: b.length }, least - front);
+  return 2 * (front + back) >= Math.max(a.length, b.length);
 }

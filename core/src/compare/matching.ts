@@ -1,6 +1,8 @@
 import { elementAt } from '../document/elementAt.ts';
+import { commonBack, commonFront } from './common.ts';
 import { boundedScript, boundedScriptOfNumbers, type Span } from './editScript.ts';
-import { isSpaceAt, nextWord, Numbering, type RunText, type Words, wordsOf } from './tokens.ts';
+import { isSpaceAt, nextWord, type RunText, type Words, wordsOf } from './tokens.ts';
+import { Numbering } from './wordNumbers.ts';
 
 /** Signs of a stretch that holds its place: a line wherever it stands, words right behind a small change. */
 const longStretch = 40;
@@ -51,9 +53,7 @@ export class Matching {
     const rest = { a, aEnd, b, bEnd };
     for (;;) {
       const least = Math.min(aEnd - rest.a, bEnd - rest.b);
-      let front = 0;
-      while (front < least && older.charCodeAt(rest.a + front) === newer.charCodeAt(rest.b + front))
-        front += 1;
+      const front = commonFront({ text: older, at: rest.a }, { text: newer, at: rest.b }, least);
       const isAll = front === aEnd - rest.a && front === bEnd - rest.b;
       const length = isAll ? front : endOfWords(older, rest.a, rest.a + front) - rest.a;
       this.addSame(rest.a, rest.b, length);
@@ -61,12 +61,11 @@ export class Matching {
       rest.b += length;
       const next = this.behindChange(rest);
       if (next === null) break;
-      this.matchWords({ ...rest, ...next, aEnd: next.a, bEnd: next.b, a: rest.a, b: rest.b });
+      this.matchWords({ a: rest.a, aEnd: next.a, b: rest.b, bEnd: next.b });
       [rest.a, rest.b] = [next.a, next.b];
     }
     const most = Math.min(aEnd - rest.a, bEnd - rest.b);
-    let back = 0;
-    while (back < most && older.charCodeAt(aEnd - 1 - back) === newer.charCodeAt(bEnd - 1 - back)) back += 1;
+    const back = commonBack({ text: older, at: aEnd }, { text: newer, at: bEnd }, most);
     const behind = aEnd - startOfWord(older, aEnd - back, aEnd);
     this.matchWords({ ...rest, aEnd: aEnd - behind, bEnd: bEnd - behind });
     this.addSame(aEnd - behind, bEnd - behind, behind);
@@ -75,15 +74,7 @@ export class Matching {
   /** Where both texts go on alike, and for long, behind a few words that changed; null where they do not. */
   private behindChange({ a, aEnd, b, bEnd }: Stretch): { a: number; b: number } | null {
     const [older, newer] = [this.a.text, this.b.text];
-    const starts = [
-      [older, a],
-      [newer, b],
-    ] as const;
-    const [ofA, ofB] = starts.map(([text, from]) => {
-      const places = [nextWord(text, from)];
-      for (let word = 0; word < fewWords; word += 1) places.push(nextWord(text, elementAt(places, word), 1));
-      return places;
-    }) as [number[], number[]];
+    const [ofA, ofB] = [nextWords(older, a), nextWords(newer, b)];
     for (let words = 1; words <= 2 * fewWords; words += 1)
       for (let gone = Math.max(0, words - fewWords); gone <= Math.min(fewWords, words); gone += 1) {
         const [at, there] = [elementAt(ofA, gone), elementAt(ofB, words - gone)];
@@ -127,6 +118,13 @@ export class Matching {
     this.addEqual(older, newer, { aStart, aEnd: aStart + half, bStart, bEnd: bStart + half });
     this.addEqual(older, newer, { aStart: aStart + half, aEnd, bStart: bStart + half, bEnd });
   }
+}
+
+/** Where a few words begin that stand at a place of a text and behind it. */
+function nextWords(text: string, from: number): number[] {
+  const places = [nextWord(text, from)];
+  for (let word = 0; word < fewWords; word += 1) places.push(nextWord(text, elementAt(places, word), 1));
+  return places;
 }
 
 /** Where the words of a stretch end, without the last, which may go on behind it. */

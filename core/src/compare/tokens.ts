@@ -1,5 +1,4 @@
 import type { Run } from '../files/reading.ts';
-import type { NumberedPair } from './editScript.ts';
 
 /** Runs as one text, in which a picture, a note's mark or a field is one sign. */
 export interface RunText {
@@ -54,6 +53,9 @@ function kindAt(text: string, at: number): number {
 }
 /** Whether white space stands at a place of a text. */
 export const isSpaceAt = (text: string, at: number): boolean => kindAt(text, at) === space;
+/** Whether a word or number begins at a place of a text, and no other sign. */
+export const isWordAt = (text: string, at: number): boolean =>
+  (kindAt(text, at) & (letter | digit | ideograph)) !== 0;
 const widthAt = (text: string, at: number): number => ((text.codePointAt(at) as number) < 0x10000 ? 1 : 2);
 
 /** Where a number ends that begins at a place: digits, with a point or comma between digits. */
@@ -171,126 +173,3 @@ export function wordsOf(of: RunText, from: number, to: number): Words {
   return words;
 }
 const plainSpace = 0x20;
-
-/** Slots that are looked at for a word. */
-const mostProbes = 32;
-
-/**
- * Numbers for words, the same for words that are the same: an open hash table, at most half full. A word is
- * cut out of its text only where it is met first.
- */
-export class Numbering {
-  private count = 0;
-  private room = 64;
-  /** Of each slot the sum of its word and its number, from 1. */
-  private hashes = new Int32Array(this.room);
-  private slots = new Int32Array(this.room);
-  /** Of each number its word. */
-  private readonly first: string[] = [];
-  private readonly wholes = new Map<string, number>();
-  /** Words that found no slot: whoever picks words of one sum shall not slow a comparison down. */
-  private readonly crowded = new Map<string, number>();
-
-  /** Numbers of the words of two texts, and how many numbers there are by then. */
-  of(a: Words, b: Words): NumberedPair {
-    return { a: this.numbersOf(a), b: this.numbersOf(b), count: this.count };
-  }
-
-  /** Numbers of the words of a text, signs left out, in rising order: which words it has, and how often. */
-  bagOf(text: string): Int32Array {
-    const words = wordsOf(textOfWords([{ text }]), 0, text.length);
-    const isWord = letter | digit | ideograph;
-    return this.numbersOf(words)
-      .filter((_, at) => (kindAt(text, words.starts[at] as number) & isWord) !== 0)
-      .sort();
-  }
-
-  private numbersOf(words: Words): Int32Array {
-    const { wholes } = words.of;
-    const numbers = new Int32Array(words.starts.length);
-    for (let at = 0; at < words.starts.length; at += 1) {
-      const whole = wholes.size > 0 ? wholes.get(words.starts[at] as number) : undefined;
-      numbers[at] = whole === undefined ? this.numberOf(words, at) : this.numberOfWhole(whole);
-    }
-    return numbers;
-  }
-
-  private numberOfWhole(key: string): number {
-    const known = this.wholes.get(key);
-    if (known !== undefined) return known;
-    this.wholes.set(key, this.count);
-    return this.add(key);
-  }
-
-  private add(word: string): number {
-    this.first.push(word);
-    this.count += 1;
-    return this.count - 1;
-  }
-
-  private numberOf({ of: { text }, starts, ends, hashes }: Words, at: number): number {
-    const hash = hashes[at] as number;
-    const start = starts[at] as number;
-    const length = (ends[at] as number) - start;
-    let slot = this.slotOf(hash);
-    for (let probe = 0; probe < mostProbes; probe += 1) {
-      const taken = this.slots[slot] as number;
-      if (taken === 0) return this.addTo(slot, hash, text.slice(start, start + length));
-      if (this.hashes[slot] === hash && isAt(text, start, length, this.first[taken - 1] as string))
-        return taken - 1;
-      slot = (slot + 1) & (this.room - 1);
-    }
-    return this.addCrowded(text.slice(start, start + length));
-  }
-
-  /** The number of a word whose slot is free: one that had none may be known among the crowded. */
-  private addTo(slot: number, hash: number, word: string): number {
-    const known = this.crowded.size > 0 ? this.crowded.get(word) : undefined;
-    if (known !== undefined) return known;
-    const number = this.add(word);
-    this.hashes[slot] = hash;
-    this.slots[slot] = number + 1;
-    if (this.count * 2 > this.room) this.widen();
-    return number;
-  }
-
-  private addCrowded(word: string): number {
-    const known = this.crowded.get(word);
-    if (known !== undefined) return known;
-    this.crowded.set(word, this.count);
-    return this.add(word);
-  }
-
-  private slotOf(hash: number): number {
-    return (Math.imul(hash, 0x9e3779b1) >>> 8) & (this.room - 1);
-  }
-
-  private widen(): void {
-    const { hashes, slots } = this;
-    this.room *= 4;
-    this.hashes = new Int32Array(this.room);
-    this.slots = new Int32Array(this.room);
-    for (const [at, taken] of slots.entries()) if (taken !== 0) this.move(hashes[at] as number, taken);
-  }
-
-  private move(hash: number, taken: number): void {
-    let slot = this.slotOf(hash);
-    for (let probe = 0; probe < mostProbes; probe += 1) {
-      if (this.slots[slot] === 0) {
-        this.slots[slot] = taken;
-        this.hashes[slot] = hash;
-        return;
-      }
-      slot = (slot + 1) & (this.room - 1);
-    }
-    this.crowded.set(this.first[taken - 1] as string, taken - 1);
-  }
-}
-
-/** Whether a word stands at a place of a text. */
-function isAt(text: string, start: number, length: number, word: string): boolean {
-  if (word.length !== length) return false;
-  for (let at = 0; at < length; at += 1)
-    if (text.charCodeAt(start + at) !== word.charCodeAt(at)) return false;
-  return true;
-}

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import type { Run } from '../files/reading.ts';
-import { Numbering, tokenize } from './tokens.ts';
+import { tokenize } from './tokens.ts';
+import { Numbering } from './wordNumbers.ts';
 import { compareWords } from './words.ts';
 
 /** What a word is, said by a pattern: the scanner's own code is not asked. */

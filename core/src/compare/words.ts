@@ -106,9 +106,8 @@ class Woven {
     const isUsedUp = before === gone.length || before === come.length;
     const behind = isUsedUp ? 0 : sameLength(spaceBehind(gone), spaceBehind(come));
     this.same(before);
-    const [aLeft, bLeft] = [gone, come].map((text) => text.slice(before, text.length - behind));
-    this.wordsDeleted += countWords(aLeft ?? '');
-    this.wordsInserted += countWords(bLeft ?? '');
+    this.wordsDeleted += countWords(gone.slice(before, gone.length - behind));
+    this.wordsInserted += countWords(come.slice(before, come.length - behind));
     this.add('deleted', gone.length - before - behind);
     this.add('inserted', come.length - before - behind);
     this.same(behind);

@@ -4,8 +4,10 @@ import { cleanFileName, mediaTypeOf, readerOf } from './fileType.ts';
 import { readText } from './text/readText.ts';
 import {
   type Block,
+  joinedReading,
   partOfReading,
   type Reading,
+  type ReadingPart,
   readingLimits,
   sizeOfReading,
   textOfReading,
@@ -97,21 +99,21 @@ test('the parts of a reading are the whole, each within its limit unless one blo
       (blocks, limit) => {
         const noted = blocks.map((block, index): Block =>
           block.kind === 'paragraph'
-            ? { ...block, runs: [...block.runs, { text: '', note: index } as (typeof block.runs)[number]] }
+            ? { ...block, runs: [...block.runs, { text: '', note: index }, { text: '', comment: index }] }
             : block,
         );
         const notes = noted.flatMap((block, number) =>
           block.kind === 'paragraph' ? [{ number, kind: 'footnote' as const, blocks: [] }] : [],
         );
-        const whole: Reading = { format: 'docx', blocks: noted, margins: [], notes };
+        const comments = notes.map(({ number }) => ({ number, author: '', at: null, blocks: [] }));
+        const whole: Reading = { format: 'docx', blocks: noted, margins: [], notes, comments };
         const parts = [];
         for (let from: number | null = 0; from !== null;) {
           const part = partOfReading(whole, from, limit);
           parts.push(part);
           from = part.next;
         }
-        expect(parts.flatMap((part) => part.blocks)).toEqual(noted);
-        expect(parts.flatMap((part) => part.notes)).toEqual(notes);
+        expect(joinedReading(parts[0] as ReadingPart, parts)).toMatchObject(whole);
         for (const part of parts) {
           expect(part.total).toBe(noted.length);
           const last = { ...part, notes: [], blocks: part.blocks.slice(0, -1) };

@@ -205,6 +205,18 @@ export function partOfReading(whole: Reading, from: number, limit: number): Read
   };
 }
 
+/** Parts of a reading, from its first on, as one again. */
+export function joinedReading<Part extends Reading>(first: Part, parts: readonly Part[]): Part {
+  const blocks = parts.flatMap((part) => part.blocks);
+  const rows = blocks.flatMap((block) => (block.kind === 'table' ? block.rows : []));
+  return {
+    ...first,
+    blocks: first.format === 'table' ? [{ kind: 'table', rows }] : blocks,
+    notes: parts.flatMap(({ notes }) => notes),
+    ...(first.comments ? { comments: parts.flatMap(({ comments = [] }) => comments) } : {}),
+  };
+}
+
 /** Refuses a reading that holds more than is read in a page. */
 export function boundReading(reading: Reading): Reading | Refusal {
   const { blocks, characters } = sizeOfReading(reading);

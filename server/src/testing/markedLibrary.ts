@@ -108,6 +108,8 @@ async function build(server: TestServer, library: string): Promise<Document[]> {
   await server.change(inApproval.id, word('draft'));
   const rejected = await make('major');
   await server.change(rejected.id, word('draft'));
+  const approved = await make('major');
+  await server.change(approved.id, word('draft'));
   await server.rules(library, { approval });
   await post('author', `${rejected.id}/submit`, { comment: word('submitted') });
   await post('approver', `${rejected.id}/decision`, {
@@ -115,8 +117,14 @@ async function build(server: TestServer, library: string): Promise<Document[]> {
     decision: 'reject',
     comment: word('rejected'),
   });
+  await post('author', `${approved.id}/submit`, { comment: word('submitted') });
+  await post('approver', `${approved.id}/decision`, {
+    version: '1.1',
+    decision: 'approve',
+    comment: word('approved'),
+  });
   await post('author', `${held.id}/checkout`, { reason: word('reason') });
-  return [plain, held, draftOnly, scheduled, inApproval, rejected];
+  return [plain, held, draftOnly, scheduled, inApproval, rejected, approved];
 }
 
 /**
@@ -135,7 +143,10 @@ async function marksOf(server: TestServer, documentId: string): Promise<Marked[]
   const own = await Promise.all(
     items.map(async (version) => {
       const reading = await controller.get(`${address}/versions/${version.label}/reading`);
-      const words = wordsIn(`${JSON.stringify(version)} ${reading.ok ? reading.text : ''}`);
+      // What was said in approval is for whoever saw that: it is the draft's, not the published version's.
+      const { approval: _, ...bare } = version;
+      const shown = version.origin.kind === 'publish' ? bare : version;
+      const words = wordsIn(`${JSON.stringify(shown)} ${reading.ok ? reading.text : ''}`);
       return { version, words, readable: reading.ok };
     }),
   );

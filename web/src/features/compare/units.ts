@@ -18,7 +18,7 @@ export interface Unit {
 /** Rows of a table that are laid out at once. */
 const rowsAtOnce = 40;
 
-/** Whether a part has any change. */
+/** What is the same in both versions takes a line, not a page. */
 export const differs = (part: Part): boolean => part.blocks.some((block) => block.status !== 'same');
 
 /** A comparison as units, front to back: the text, and what else differs. */

@@ -1,6 +1,6 @@
 import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { routes, type Document, type Reading, type Version } from '@polychron/contract';
-import { type Block, encodingNames } from '@polychron/core';
+import { encodingNames, joinedReading } from '@polychron/core';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { App, Button } from 'antd';
 import { useEffect, useState } from 'react';
@@ -405,12 +405,6 @@ function ReadingNotes({ reading }: { reading: Reading }) {
   ));
 }
 
-/** The rows of a file that is one table and came in parts, as one table again. */
-function joinRows(format: Reading['format'], blocks: Block[]): Block[] {
-  if (format !== 'table') return blocks;
-  return [{ kind: 'table', rows: blocks.flatMap((block) => (block.kind === 'table' ? block.rows : [])) }];
-}
-
 function ReadingOf({ documentId, version }: { documentId: string; version: Version }) {
   const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useInfiniteQuery(
     readingQuery(documentId, version.label),
@@ -425,12 +419,7 @@ function ReadingOf({ documentId, version }: { documentId: string; version: Versi
       </>
     );
   }
-  const parts = data?.pages ?? [];
-  const blocks = joinRows(
-    first.format,
-    parts.flatMap((part) => part.blocks),
-  );
-  const reading = { ...first, blocks, notes: parts.flatMap((part) => part.notes) };
+  const reading = joinedReading(first, data?.pages ?? []);
   return (
     <>
       <Sheets
@@ -445,7 +434,7 @@ function ReadingOf({ documentId, version }: { documentId: string; version: Versi
         <WhenSeen onSeen={() => !isFetchingNextPage && void fetchNextPage()}>
           {first.format === 'table'
             ? 'The next rows come as you read on.'
-            : `${blocks.length.toLocaleString('en')} of ${first.total.toLocaleString('en')} paragraphs are shown; the next come as you read on.`}
+            : `${reading.blocks.length.toLocaleString('en')} of ${first.total.toLocaleString('en')} paragraphs are shown; the next come as you read on.`}
         </WhenSeen>
       )}
     </>
