@@ -3,7 +3,7 @@ import { checkInQuestions } from '@polychron/core';
 import { Comment, Id, Instant, Level, List } from './common.ts';
 
 /** Acts that several documents can go through at once. */
-export const bulkActs = ['checkOut', 'checkIn', 'giveBack'] as const;
+export const bulkActs = ['checkOut', 'checkIn', 'giveBack', 'submit', 'publish', 'approve'] as const;
 
 /** One act on several documents. */
 export const Bulk = z.strictObject({

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Comment, DocumentInLibrary, Id, Instant, Level, Person } from './common.ts';
+import { Comment, DocumentInLibrary, Id, Instant, Level, List, Person } from './common.ts';
 import { Save } from './custody.ts';
 import { Document, NewDocumentFields } from './documents.ts';
 import { Notice } from './notices.ts';
@@ -49,6 +49,16 @@ export const Desk = z.object({
       comment: z.string(),
     }),
   ),
+  /** What the caller submitted and others have yet to decide about. */
+  outForDecision: z.array(
+    z.object({
+      document: DocumentInLibrary,
+      label: z.string(),
+      waitingFor: z.array(Person),
+      at: Instant,
+      comment: z.string(),
+    }),
+  ),
   cameBack: z.array(
     z.object({
       document: DocumentInLibrary,
@@ -67,11 +77,18 @@ export const Desk = z.object({
   totals: z.object({
     held: z.number(),
     decisions: z.number(),
+    outForDecision: z.number(),
     cameBack: z.number(),
     files: z.number(),
     notices: z.number(),
   }),
 });
+
+/** Whose working copies are to come together. */
+export const WorkingCopies = z.strictObject({ documents: List.pipe(z.array(Id).min(1).max(100)) });
+
+/** What the frame says of the Desk: notices that are new, and decisions that wait. */
+export const Waiting = z.object({ unread: z.number(), toDecide: z.number() });
 
 /** Makes a file of one's own a new document. */
 export const RegisterFile = z.strictObject({
@@ -84,3 +101,5 @@ export const RegisterFile = z.strictObject({
 export type DeskFile = z.output<typeof DeskFile>;
 
 export type Desk = z.output<typeof Desk>;
+
+export type Waiting = z.output<typeof Waiting>;

@@ -143,7 +143,11 @@ export const DocumentQuery = z.strictObject({
  * Ledger.
  */
 export const DocumentPatch = z.strictObject({
-  fields: NewDocumentFields.omit({ number: true }).partial(),
+  /** What is left out stays; null empties a field. */
+  fields: NewDocumentFields.omit({ number: true }).partial().extend({
+    type: Fields.shape.type.nullable(),
+    reviewBy: Fields.shape.reviewBy.nullable(),
+  }),
   comment: Comment.default(''),
   level: Level.optional(),
 });

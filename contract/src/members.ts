@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Account, Role } from './common.ts';
+import { Account, Paging, Role } from './common.ts';
 import { GroupName } from './people.ts';
 
 /** A person, or a group of them, with their roles. */
@@ -22,6 +22,26 @@ export const MemberView = z.object({
   /** People in the group. */
   people: z.number().optional(),
 });
+
+/** Which of the people with a role in a library, their own or a group's. */
+export const LibraryPeopleQuery = z.strictObject({
+  /** Stands in the account or the name. */
+  q: z.string().trim().max(60).optional(),
+  /** Only those who hold this role. */
+  role: Role.optional(),
+  ...Paging,
+});
+
+/** A part of the people with a role in a library, by name. */
+export const LibraryPeople = z.object({
+  items: z.array(z.object({ account: z.string(), name: z.string(), roles: z.array(Role) })),
+  next: z.string().nullable(),
+  total: z.number(),
+});
+
+export type LibraryPeople = z.output<typeof LibraryPeople>;
+
+export type LibraryPeopleQuery = z.output<typeof LibraryPeopleQuery>;
 
 export type MemberView = z.output<typeof MemberView>;
 

@@ -1,12 +1,21 @@
 import { z } from 'zod';
 import { GroupName } from './people.ts';
 
+/** Accounts that may be known to everybody, with their one password; null where there are none. */
+export const DemoAccounts = z
+  .object({ password: z.string(), accounts: z.array(z.object({ account: z.string(), name: z.string() })) })
+  .nullable();
+
 /** How one signs in here. */
 export const SignInWays = z.object({
   passwords: z.boolean(),
   /** What the provider of identities is called; null where there is none. */
   provider: z.string().nullable(),
+  /** The demo's accounts, where the demo was loaded: they have one password, and hide nothing. */
+  demo: DemoAccounts,
 });
+
+export type DemoAccounts = z.output<typeof DemoAccounts>;
 
 /** Where to go after the sign-in: a path of this application. */
 export const ProviderQuery = z.strictObject({
@@ -43,3 +52,5 @@ export const ProviderMapping = z.strictObject({
 });
 
 export type ProviderMapping = z.output<typeof ProviderMapping>;
+
+export type SignInWays = z.output<typeof SignInWays>;

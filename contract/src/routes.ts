@@ -254,6 +254,14 @@ export const routes = {
     body: members.Members,
     answer: z.array(members.MemberView),
   }),
+  libraryPeople: route({
+    method: 'get',
+    path: '/libraries/{id}/people',
+    summary: "People with a role, their own or a group's, by name",
+    params: byId,
+    query: members.LibraryPeopleQuery,
+    answer: members.LibraryPeople,
+  }),
   readRulebook: route({
     seenAs: true,
     method: 'get',
@@ -709,6 +717,18 @@ export const routes = {
     path: '/desk',
     summary: "What one holds, what waits for one, what came back, files of one's own, notices",
     answer: desk.Desk,
+  }),
+  waiting: route({
+    method: 'get',
+    path: '/desk/waiting',
+    summary: 'How many notices are new, and how many decisions wait for one',
+    answer: desk.Waiting,
+  }),
+  workingCopies: route({
+    method: 'get',
+    path: '/desk/working-copies',
+    summary: 'The working copies of several documents one holds, marked, in one .zip',
+    query: desk.WorkingCopies,
   }),
   listNotices: route({
     method: 'get',

@@ -32,7 +32,6 @@ export * from './acts/lift.ts';
 export * from './acts/planThinning.ts';
 export * from './acts/prolong.ts';
 export * from './acts/publication.ts';
-export * from './acts/outlook.ts';
 export * from './acts/publish.ts';
 export * from './acts/recover.ts';
 export * from './acts/reduce.ts';

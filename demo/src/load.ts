@@ -1,4 +1,4 @@
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pino from 'pino';
@@ -43,6 +43,7 @@ async function main(): Promise<void> {
       console.log('Loading the demo ...');
       await emptyTables(context.db);
       await loadDemo(context, now);
+      tellAccounts();
     }
     console.log(
       `Accounts, all with the password ${password}: ${people.map(({ account }) => account).join(', ')}`,
@@ -51,6 +52,15 @@ async function main(): Promise<void> {
     rmSync(context.stagingFolder, { recursive: true, force: true });
     await closeContext(context);
   }
+}
+
+/** Leaves the demo's accounts where the server finds them, to be pressed at the sign-in. */
+function tellAccounts(): void {
+  const home = process.env['POLYCHRON_HOME'];
+  if (!home) return;
+  mkdirSync(home, { recursive: true });
+  const accounts = people.map(({ account, name }) => ({ account, name }));
+  writeFileSync(join(home, 'demo-accounts.json'), JSON.stringify({ password, accounts }));
 }
 
 async function loadDemo(context: Context, now: Date): Promise<void> {

@@ -15,7 +15,7 @@ const usualDeskBytes = 2_000_000_000;
 /** Puts a context together; `closeContext` it when done. */
 export function makeContext(
   parts: Pick<Context, 'databaseUrl' | 'clock' | 'log' | 'stagingFolder'> &
-    Partial<Pick<Context, 'room' | 'signIn' | 'deskBytes'>> & { uploadsFolder?: string },
+    Partial<Pick<Context, 'room' | 'signIn' | 'demoAccounts' | 'deskBytes'>> & { uploadsFolder?: string },
 ): Context {
   const db = connect(parts.databaseUrl);
   const latestAct = new LatestAct();
@@ -26,6 +26,7 @@ export function makeContext(
     latestAct,
     models: defineModels(db),
     signIn: parts.signIn ?? { passwords: true, provider: null },
+    demoAccounts: parts.demoAccounts ?? null,
     readers: new Readers(),
     rehearsals: new Rehearsals(),
     wake: () => undefined,

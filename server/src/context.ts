@@ -1,3 +1,4 @@
+import type { DemoAccounts } from '@polychron/contract';
 import type { Logger } from 'pino';
 import type { Provider } from './access/provider.ts';
 import type { Room } from './content/room.ts';
@@ -15,6 +16,8 @@ export interface Context extends Store {
   clock: () => Date;
   /** How people sign in. */
   signIn: { passwords: boolean; provider: Provider | null };
+  /** The demo's accounts, for the sign-in. */
+  demoAccounts: DemoAccounts;
   readers: Readers;
   rehearsals: Rehearsals;
   /** Called when work was queued, so that it is not left to the next sweep. */

@@ -1,7 +1,8 @@
-import { existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { DemoAccounts } from '@polychron/contract';
 import pino, { type Logger } from 'pino';
 import { Provider } from './access/provider.ts';
 import { closeContext, makeContext } from './compose.ts';
@@ -54,6 +55,13 @@ function signInFrom(env: NodeJS.ProcessEnv): Context['signIn'] {
     publicUrl: env['POLYCHRON_PUBLIC_URL']?.replace(/\/$/, ''),
   };
   return { passwords, provider: new Provider(place) };
+}
+
+/** The accounts of the demo, where it was loaded here; whoever comes to see it signs in by pressing one. */
+function demoAccounts(): DemoAccounts {
+  const home = process.env['POLYCHRON_HOME'];
+  const file = home && join(home, 'demo-accounts.json');
+  return file && existsSync(file) ? DemoAccounts.parse(JSON.parse(readFileSync(file, 'utf8'))) : null;
 }
 
 /**
@@ -118,6 +126,7 @@ async function main(): Promise<void> {
     stagingFolder,
     room,
     signIn,
+    demoAccounts: demoAccounts(),
     uploadsFolder,
     ...deskBytesFrom(process.env),
   };

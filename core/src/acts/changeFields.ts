@@ -8,7 +8,8 @@ import type { Change, DocumentState, Outcome, PeopleChange } from './state.ts';
 
 /** What is to be changed beside a document's content. */
 export interface ChangeFields {
-  fields: Partial<Fields>;
+  /** What is left out stays; null empties a field. */
+  fields: { [Name in keyof Fields]?: Fields[Name] | null };
   comment: string;
   /** Left out: the next draft, where there are drafts. */
   level?: Level | undefined;
@@ -35,9 +36,9 @@ export function changeFields(state: DocumentState, actor: Actor, command: Change
   if (refusal) return refusal;
   const { named, ...people } = command.people ?? { named: {} };
   const setPeople: Change[] = 'owner' in people ? [{ kind: 'setPeople', ...people }] : [];
-  const fields = { ...latest.fields, ...command.fields };
-  const changed = Object.entries(fields).flatMap(([name, value]) =>
-    JSON.stringify(value) === JSON.stringify(latest.fields[name as keyof Fields]) ? [] : [name],
+  const fields = withFields(latest.fields, command.fields);
+  const changed = namesOf({ ...latest.fields, ...fields }).filter(
+    (name) => JSON.stringify(fields[name]) !== JSON.stringify(latest.fields[name]),
   );
   if (changed.length === 0) {
     if (setPeople.length > 0) return { changes: setPeople, ledger: { act: 'people', facts: named } };
@@ -59,3 +60,14 @@ export function changeFields(state: DocumentState, actor: Actor, command: Change
     notices: added.notices,
   };
 }
+
+const namesOf = (fields: Fields): (keyof Fields)[] => Object.keys(fields) as (keyof Fields)[];
+
+/** The fields with what is to be changed; an empty one is left out. */
+function withFields(present: Fields, changes: ChangeFields['fields']): Fields {
+  const all = Object.entries({ ...present, ...changes });
+  const filled = all.filter(([, value]) => value !== null && value !== '' && !isEmptyList(value));
+  return { title: present.title, ...Object.fromEntries(filled) };
+}
+
+const isEmptyList = (value: unknown): boolean => Array.isArray(value) && value.length === 0;

@@ -4,7 +4,7 @@ import type { Version } from '../document/version.ts';
 import { compareNumbers, formatLabel } from '../rules/numbering.ts';
 import { change, code, into, publishLatest, restoreFrom } from '../testing/acts.ts';
 import { actor, author, begin, content } from '../testing/people.ts';
-import { changeFields } from './changeFields.ts';
+import { changeFields, type ChangeFields } from './changeFields.ts';
 import { checkIn, type CheckIn } from './checkIn.ts';
 import { checkOut } from './checkOut.ts';
 import { giveBack } from './giveBack.ts';
@@ -284,6 +284,19 @@ describe('publish, restore and fields', () => {
       comment: 'Changed title',
       state: 'draft',
     });
+  });
+  test('a field can be emptied; what is empty already is no change', () => {
+    const one = begin({}, 'a', 'major');
+    const change = (fields: ChangeFields['fields']): Outcome =>
+      changeFields(one.state, author, { fields, comment: '' }, one.now);
+    one.do(change({ type: 'Form', subject: ['Wind'], reviewBy: '2027-01-31' }));
+    expect(one.version('1.1')).toMatchObject({
+      fields: { type: 'Form', subject: ['Wind'], reviewBy: '2027-01-31' },
+    });
+    one.do(change({ type: null, subject: [], reviewBy: null }));
+    expect(one.version('1.2')).toMatchObject({ comment: 'Changed type, subject, reviewBy' });
+    expect(one.version('1.2').fields).toEqual({ title: one.version('1.1').fields.title });
+    expect(code(change({ type: null, subject: [], reviewBy: null }))).toBe('nothing-changed');
   });
   test('readers do none of it', () => {
     const one = begin({}, 'a', 'major');

@@ -2,14 +2,22 @@ import type * as contract from '@polychron/contract';
 import {
   checkIn,
   checkOut,
+  decide,
   fateOf,
   giveBack,
+  ifApproved,
   isRefusal,
   labelIn,
   type Level,
   levelOf,
+  newVersion,
   type Outcome,
+  type Post,
+  publish,
+  reduce,
   type Refusal,
+  submit,
+  waitingFor,
 } from '@polychron/core';
 import { accessDocument } from '../access/admission.ts';
 import type { Access, Asker } from '../access/caller.ts';
@@ -18,10 +26,18 @@ import { toComeOf } from '../reads/documentView.ts';
 import { Refused } from '../refused.ts';
 import { admitCheckIn, performCheckIn } from './checkIn.ts';
 import { performCheckOut } from './checkOut.ts';
+import { performDecide } from './decide.ts';
 import { performGiveBack } from './giveBack.ts';
+import { performPublish } from './publish.ts';
+import { performSubmit } from './submit.ts';
 
 type Result = contract.BulkOutcomes['outcomes'][number];
-type Said = Pick<Result, 'text' | 'label'>;
+/** What becomes of a document, in words before and after, and the number it gets where there is a new one. */
+interface Said {
+  will: string;
+  done: string;
+  label: string | null;
+}
 type Named = Pick<Result, 'document' | 'number' | 'title'>;
 
 /**
@@ -42,9 +58,9 @@ async function actOn(asker: Asker, id: string, wanted: contract.Bulk): Promise<R
     named = { document: id, number: access.document.number, title };
     const outcome = rehearse(access, wanted, asker.context.clock());
     if (isRefusal(outcome)) return refused(named, outcome);
-    const said = foretell(access, wanted);
-    const done = wanted.rehearse ? said : await carryOut(asker, id, wanted, said);
-    return { ...named, ok: true, ...done, problem: null };
+    const said = foretell(access, wanted, outcome, asker.context.clock());
+    if (wanted.rehearse) return { ...named, ok: true, text: said.will, label: said.label, problem: null };
+    return { ...named, ok: true, ...(await carryOut(asker, id, wanted, said)), problem: null };
   } catch (error) {
     if (error instanceof Refused) return refused(named, error.refusal);
     throw error;
@@ -65,7 +81,7 @@ const checkOutOf = ({ reason, until }: contract.Bulk) => ({
 });
 
 /** The level a document of the selection gets: a draft unless asked otherwise, where there are drafts. */
-const levelFor = ({ document: { rules } }: Access, { level }: contract.Bulk): Level =>
+const levelFor = ({ document: { rules } }: Pick<Access, 'document'>, { level }: contract.Bulk): Level =>
   level ?? (rules.numbering === 'stepped' ? 'minor' : levelOf(level));
 
 function rehearse(access: Access, wanted: contract.Bulk, now: Date): Outcome {
@@ -82,45 +98,132 @@ function rehearse(access: Access, wanted: contract.Bulk, now: Date): Outcome {
       const command = { ...wanted, level, comment, content: null, keepFileName: false };
       return checkIn(document, actor, command, now);
     }
+    case 'submit':
+      return submit(document, actor, ofLatest(access, wanted), now);
+    case 'publish':
+      return publish(document, actor, ofLatest(access, wanted), now);
+    case 'approve':
+      return decide(document, actor, { ...ofLatest(access, wanted), decision: 'approve' }, now);
   }
 }
 
-/** What will become of a document, in words. */
-function foretell(access: Access, wanted: contract.Bulk): Said {
-  const { document } = access;
+/** An act on the latest version, in force as soon as it is published. */
+const ofLatest = ({ document: { latest } }: Access, { comment }: contract.Bulk) => ({
+  version: latest,
+  comment,
+  inForceFrom: null,
+});
+
+const namesOf = (posts: readonly Post[]): string => posts.map(({ name }) => name).join(' and ');
+
+/** What will become of a document: core's outcome, in words. */
+function foretell(
+  { document, actor }: Access,
+  wanted: contract.Bulk,
+  outcome: Exclude<Outcome, Refusal>,
+  now: Date,
+): Said {
+  const latest = labelIn(document, document.latest);
   switch (wanted.act) {
     case 'checkOut':
-      return { text: `checked out at ${labelIn(document, document.latest)}`, label: null };
-    case 'giveBack': {
-      const saves = document.custody?.saves ?? 0;
-      const going = `${saves} ${saves === 1 ? 'save goes' : 'saves go'}`;
-      return { text: `given back; ${saves === 0 ? 'nothing was saved' : going}`, label: null };
+      return { will: `will be checked out at ${latest}`, done: `checked out at ${latest}`, label: null };
+    case 'giveBack':
+      return givenBack(document.custody?.saves ?? 0);
+    case 'checkIn':
+      return checkedIn(document, levelFor({ document }, wanted));
+    case 'submit': {
+      const run = reduce(document, outcome.changes, { newId: () => newVersion }).state.approval;
+      const asked = `${namesOf(run ? waitingFor(run) : [])} is asked`;
+      return {
+        will: `${latest} will be submitted; ${asked}`,
+        done: `${latest} submitted; ${asked}`,
+        label: null,
+      };
     }
-    case 'checkIn': {
-      const { minor, major, submittedAs } = toComeOf(document);
-      const level = levelFor(access, wanted);
-      const label = level === 'minor' ? minor : (submittedAs ?? major);
-      const fates = { draft: 'a draft', submitted: 'submitted for approval', published: 'in force' };
-      return { text: `checked in as ${label}, ${fates[fateOf(document.rules, level)]}`, label };
+    case 'publish': {
+      const { state } = reduce(document, outcome.changes, { newId: () => newVersion });
+      const publishedAs = labelIn(state, state.latest);
+      return {
+        will: `${latest} will be published as ${publishedAs}, in force`,
+        done: `published as ${publishedAs}, in force`,
+        label: publishedAs,
+      };
     }
+    case 'approve':
+      return approved(document, actor, now);
   }
 }
 
-async function carryOut(asker: Asker, id: string, wanted: contract.Bulk, said: Said): Promise<Said> {
+function givenBack(saves: number): Said {
+  const count = `${saves} ${saves === 1 ? 'save' : 'saves'}`;
+  if (saves === 0) return { will: 'will be given back; nothing was saved', done: 'given back', label: null };
+  return {
+    will: `will be given back; ${count} will be lost`,
+    done: `given back; ${count} went`,
+    label: null,
+  };
+}
+
+const fates = { draft: 'a draft', submitted: 'submitted for approval', published: 'in force' };
+
+function checkedIn(document: Access['document'], level: Level): Said {
+  const { minor, major, submittedAs } = toComeOf(document);
+  const label = level === 'minor' ? minor : (submittedAs ?? major);
+  const as = `as ${label}, ${fates[fateOf(document.rules, level)]}`;
+  return { will: `will be checked in ${as}`, done: `checked in ${as}`, label };
+}
+
+function approved(document: Access['document'], actor: Access['actor'], now: Date): Said {
+  const latest = labelIn(document, document.latest);
+  const outlook = ifApproved(document, actor, now);
+  const then = (): string => {
+    if (!outlook) return 'nothing follows';
+    if (outlook.asked.length > 0) return `${namesOf(outlook.asked)} is asked next`;
+    const { published } = outlook;
+    if (!published) return 'its owner publishes it';
+    return `${published.label} is ${published.inForceFrom ? 'published, in force later' : 'in force'}`;
+  };
+  return {
+    will: `${latest} will be approved; then ${then()}`,
+    done: `${latest} approved; ${then()}`,
+    label: outlook?.published?.label ?? null,
+  };
+}
+
+async function carryOut(
+  asker: Asker,
+  id: string,
+  wanted: contract.Bulk,
+  { done, label: foretold }: Said,
+): Promise<Pick<Result, 'text' | 'label'>> {
+  const { comment, confirm } = wanted;
+  const so = { text: done, label: foretold };
   switch (wanted.act) {
     case 'giveBack':
       await performGiveBack(asker, id);
-      return said;
+      return so;
     case 'checkOut':
       await performCheckOut(asker, id, checkOutOf(wanted));
-      return said;
+      return so;
     case 'checkIn': {
-      const { comment, keepCheckedOut, confirm } = wanted;
       const level = levelFor(await accessDocument(asker, id), wanted);
-      const command = { comment, level, keepCheckedOut, confirm, keepFileName: false };
+      const command = { comment, level, keepCheckedOut: wanted.keepCheckedOut, confirm, keepFileName: false };
       const from = { held: await admitCheckIn(asker, id), file: null };
       const { label } = await performCheckIn(asker, id, command, from);
-      return { text: said.text.replace(said.label ?? '', label), label };
+      return { text: done.replace(foretold ?? '', label), label };
+    }
+    case 'submit':
+      await performSubmit(asker, id, { comment, inForceFrom: null });
+      return so;
+    case 'publish': {
+      const { label } = await performPublish(asker, id, { comment, inForceFrom: null });
+      return { text: done.replace(foretold ?? '', label), label };
+    }
+    case 'approve': {
+      const { document } = await accessDocument(asker, id);
+      const version = labelIn(document, document.latest);
+      await performDecide(asker, id, { version, decision: 'approve', comment });
+      return so;
     }
   }
 }

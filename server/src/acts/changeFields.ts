@@ -1,12 +1,5 @@
 import type * as contract from '@polychron/contract';
-import {
-  changeFields,
-  type ChangeFields,
-  type Fields,
-  isRefusal,
-  type Level,
-  type Version,
-} from '@polychron/core';
+import { changeFields, type ChangeFields, isRefusal, type Level, type Version } from '@polychron/core';
 import { memberId } from '../access/actor.ts';
 import type { Asker } from '../access/caller.ts';
 import type { Context } from '../context.ts';
@@ -24,7 +17,7 @@ export interface NamedPeople {
 
 /** What a change of a document asks for: fields, which make a version, and people, which do not. */
 export interface FieldChange {
-  fields: Partial<Fields> & NamedPeople;
+  fields: ChangeFields['fields'] & NamedPeople;
   comment: string;
   level?: Level | undefined;
 }

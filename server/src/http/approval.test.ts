@@ -18,6 +18,37 @@ const read = async (id: string, account = 'author') =>
 const approve = (account: string, id: string, version: string) =>
   post(account, id, 'decision', { version, decision: 'approve' });
 
+test('a decision that waits is counted for whoever is asked, and the submission lies on the Desk until it ends', async () => {
+  const library = await server.library({ approval: { on: true, approvers: ['approver', 'approver2'] } });
+  const { id } = await server.document(library, 'a');
+  const asked = async (account: string) => {
+    const agent = await server.as(account);
+    const desk = (await agent.get('/api/v1/desk').expect(200)).body as contract.Desk;
+    const waiting = (await agent.get('/api/v1/desk/waiting').expect(200)).body as contract.Waiting;
+    expect(waiting).toEqual({ unread: desk.unread, toDecide: desk.totals.decisions });
+    return {
+      toDecide: waiting.toDecide,
+      out: desk.outForDecision.map(({ document, label, comment, waitingFor }) => [
+        document.id,
+        label,
+        comment,
+        ...waitingFor.map(({ account: name }) => name),
+      ]),
+    };
+  };
+  const before = await asked('approver');
+  await post('author', id, 'submit', { comment: 'Please look' });
+  expect((await asked('author')).out).toEqual([[id, '0.1', 'Please look', 'approver']]);
+  expect((await asked('approver')).toDecide).toBe(before.toDecide + 1);
+  const second = (await asked('approver2')).toDecide;
+  await approve('approver', id, '0.1');
+  expect((await asked('author')).out).toEqual([[id, '0.1', 'Please look', 'approver2']]);
+  expect(await asked('approver')).toEqual({ toDecide: before.toDecide, out: [] });
+  expect((await asked('approver2')).toDecide).toBe(second + 1);
+  await approve('approver2', id, '0.1');
+  expect(await asked('author')).toEqual({ toDecide: 0, out: [] });
+});
+
 test('8: two in turn; the first rejects, the second is never asked; a document beside it is approved on its own', async () => {
   const library = await server.library({
     approval: { on: true, approvers: ['approver', 'approver2'] },

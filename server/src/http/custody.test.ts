@@ -3,6 +3,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import type * as contract from '@polychron/contract';
+import { readMark } from '@polychron/core';
 import { tellOfOverdue } from '../acts/tellOfOverdue.ts';
 import { purgeShelf, sha256 } from '../content/contents.ts';
 import { rows } from '../store/database.ts';
@@ -471,6 +472,40 @@ describe('files that say which version they were taken from', () => {
       ).body,
     ).toMatchObject({ changes: [] });
   });
+  test('the working copies of what one holds come as one .zip, each marked', async () => {
+    const text = await textDocument('a\n');
+    const author = await server.as('author');
+    const rope = (
+      await author
+        .post(`/api/v1/libraries/${library}/documents`)
+        .field('fields', '{"title":"Rope"}')
+        .attach('file', pandoc('Rope.'), 'rope.docx')
+        .expect(201)
+    ).body as contract.Document;
+    for (const { id } of [text, rope]) await hold(id);
+    await save(text.id, Buffer.from('a changed\n'));
+    const zip = await bytesOf(`/desk/working-copies?documents=${text.id},${rope.id}`);
+    const path = join(server.context.stagingFolder, 'copies.zip');
+    writeFileSync(path, zip);
+    // Another program reads it too, and checks each entry's CRC-32.
+    execFileSync('python3', ['-m', 'zipfile', '-t', path]);
+    const files = unzipSync(zip);
+    const named = (number: string): string =>
+      Object.keys(files).find((name) => name.startsWith(`${number} `)) ?? 'none';
+    expect(Object.keys(files)).toHaveLength(2);
+    expect(new TextDecoder().decode(files[named(text.number)])).toBe('a changed\n');
+    expect(readMark(files[named(rope.number)] ?? new Uint8Array())).toMatchObject({
+      number: rope.number,
+      label: '0.1',
+    });
+    const other = await textDocument('c\n');
+    await hold(other.id, 'author2');
+    const refused = await (
+      await server.as('author')
+    ).get(`/api/v1/desk/working-copies?documents=${text.id},${other.id}`);
+    expect(refused.body).toMatchObject({ status: 403, code: 'not-holder' });
+  });
+
   test('an arrival is known by its mark to whoever sees that version, and is a plain file to others', async () => {
     const marked = await bytesOf(`/documents/${id}/versions/0.4/content?marked=1`);
     const arrive = async (account: string) =>
@@ -623,7 +658,7 @@ test('bulk: each outcome rehearsed first, then each by itself; a refusal of one 
       ).body as contract.BulkOutcomes
     ).outcomes;
   expect(await bulk({ act: 'checkOut', rehearse: true })).toMatchObject([
-    { ok: true, text: 'checked out at 0.1' },
+    { ok: true, text: 'will be checked out at 0.1' },
     { ok: true },
     { ok: false, problem: { code: 'held' } },
   ]);
@@ -642,7 +677,12 @@ test('bulk: each outcome rehearsed first, then each by itself; a refusal of one 
   ]);
   expect(await bulk({ act: 'giveBack' })).toMatchObject([
     { ok: false, problem: { code: 'not-checked-out' } },
-    { ok: true, text: 'given back; nothing was saved' },
+    { ok: true, text: 'given back' },
+    { ok: false },
+  ]);
+  expect(await bulk({ act: 'checkOut', rehearse: true })).toMatchObject([
+    { ok: true },
+    { ok: true },
     { ok: false },
   ]);
   const hidden = await server.library({ sight: { draft: [] } });
@@ -657,6 +697,57 @@ test('bulk: each outcome rehearsed first, then each by itself; a refusal of one 
   );
   expect(answer).toContain('document-not-found');
   expect(answer).not.toContain('Secret');
+});
+
+test('bulk: many are submitted, approved and published; what was foretold of each is what came', async () => {
+  const approvers = ['approver', 'approver2'];
+  const strict = await server.library({
+    approval: { on: true, mode: 'serial', approvers, publishing: 'byOwner' },
+  });
+  const free = await server.library();
+  const drafts = [
+    (await server.document(strict, 'a\n')).id,
+    (await server.document(free, 'b\n')).id,
+    (await server.document(strict, 'c\n')).id,
+  ];
+  const bulk = async (account: string, body: object): Promise<contract.BulkOutcomes['outcomes']> =>
+    (
+      (
+        await (
+          await server.as(account)
+        )
+          .post('/api/v1/bulk')
+          .send({ documents: drafts, ...body })
+          .expect(200)
+      ).body as contract.BulkOutcomes
+    ).outcomes;
+  const told = async (account: string, act: string): Promise<[string, string][]> => {
+    const before = await bulk(account, { act, rehearse: true });
+    const after = await bulk(account, { act, comment: 'All at once' });
+    expect(after.map(({ ok }) => ok)).toEqual(before.map(({ ok }) => ok));
+    return before.map(({ text }, index) => [text, after[index]?.text ?? '']);
+  };
+  const [asked, off] = await told('author', 'submit');
+  expect(asked).toEqual([
+    '0.1 will be submitted; A. approver is asked',
+    '0.1 submitted; A. approver is asked',
+  ]);
+  expect(off?.[0]).toBe(off?.[1]);
+  expect((await told('approver', 'approve'))[2]).toEqual([
+    '0.1 will be approved; then A. approver2 is asked next',
+    '0.1 approved; A. approver2 is asked next',
+  ]);
+  expect((await read(drafts[0] ?? '')).approval?.waitingFor).toMatchObject([{ account: 'approver2' }]);
+  expect((await told('approver2', 'approve'))[0]).toEqual([
+    '0.1 will be approved; then its owner publishes it',
+    '0.1 approved; its owner publishes it',
+  ]);
+  expect((await read(drafts[0] ?? '')).latest).toMatchObject({ label: '0.1', state: 'approved' });
+  const published = ['0.1 will be published as 1.0, in force', 'published as 1.0, in force'];
+  expect(await told('author', 'publish')).toEqual([published, published, published]);
+  for (const id of drafts)
+    expect((await read(id)).inForce).toMatchObject({ label: '1.0', comment: 'All at once' });
+  expect((await bulk('reader', { act: 'publish' })).map(({ ok }) => ok)).toEqual([false, false, false]);
 });
 
 describe('what waits on the Desk', () => {

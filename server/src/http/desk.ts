@@ -9,17 +9,28 @@ import {
 } from '../acts/deskFiles.ts';
 import { performReadNotices } from '../acts/readNotices.ts';
 import { sendEvents } from '../events/stream.ts';
-import { readDesk } from '../reads/desk.ts';
+import { readDesk, readWaiting } from '../reads/desk.ts';
 import { readDeskContent, readDeskFile, readDeskSave } from '../reads/deskFiles.ts';
+import { readWorkingCopy } from '../reads/custody.ts';
 import { readMerge } from '../reads/merge.ts';
 import { listNotices } from '../reads/notices.ts';
 import { readDeskPicture } from '../reads/reading.ts';
 import type { ContractRouter } from './router.ts';
-import { sendContent, sendPicture } from './sendContent.ts';
+import { sendContent, sendPicture, sendZip } from './sendContent.ts';
 
 /** A person's Desk: files of their own, notices, and what happens meanwhile. */
 export function deskRoutes(router: ContractRouter): void {
   router.on(routes.desk, ({ asker }) => readDesk(asker));
+  router.on(routes.waiting, ({ asker }) => readWaiting(asker));
+  router.on(routes.workingCopies, async ({ asker, query, res }) => {
+    const entries = [];
+    for (const id of new Set(query.documents)) {
+      const { content, base, number, label } = await readWorkingCopy(asker, id);
+      const name = content.fileName.includes(number) ? content.fileName : `${number} ${content.fileName}`;
+      entries.push({ name, content, mark: { number, label, versionId: base.id } });
+    }
+    return sendZip(asker.context, res, { fileName: 'working-copies.zip', entries });
+  });
   router.on(routes.listNotices, ({ asker, query }) => listNotices(asker, query));
   router.on(routes.readNotices, ({ asker, body }) => performReadNotices(asker, body.upTo));
   router.on(routes.addDeskFile, async ({ asker, formWithFile }) => {

@@ -87,6 +87,44 @@ test('members: no unknown account, always a controller, and two at once do not o
   await (await server.as('author')).put(address).send(plain).expect(403);
 });
 
+test("people of a library: their own and their groups' roles, by name, in parts, for its members", async () => {
+  const id = await server.library();
+  const admin = await server.as('admin');
+  const listed = async (query: string, account = 'author') =>
+    (await (await server.as(account)).get(`/api/v1/libraries/${id}/people${query}`).expect(200))
+      .body as contract.LibraryPeople;
+  const accounts = ({ items }: contract.LibraryPeople): string[] => items.map(({ account }) => account);
+  const all = await listed('');
+  expect(all.items).toContainEqual({ account: 'author', name: 'A. author', roles: ['author'] });
+  expect(all.total).toBe(all.items.length);
+  await server.caller('outsider');
+  await admin
+    .post('/api/v1/groups')
+    .send({ name: 'Night shift', people: ['outsider', 'reader'] })
+    .expect(201);
+  const tag = String((await admin.get(`/api/v1/libraries/${id}/members`)).headers['etag']);
+  const members = (await admin.get(`/api/v1/libraries/${id}/members`)).body as contract.MemberView[];
+  await admin
+    .put(`/api/v1/libraries/${id}/members`)
+    .set('If-Match', tag)
+    .send([
+      ...members.map(({ account, roles }) => ({ account, roles })),
+      { group: 'Night shift', roles: ['approver'] },
+    ])
+    .expect(200);
+  expect((await listed('')).total).toBe(all.total + 1);
+  expect((await listed('?q=READ')).items).toEqual([
+    { account: 'reader', name: 'R. reader', roles: ['reader', 'approver'] },
+  ]);
+  expect(accounts(await listed('?role=approver&q=outsider'))).toEqual(['outsider']);
+  expect((await listed('?q=%25')).total).toBe(0);
+  const first = await listed('?limit=1');
+  const rest = await listed(`?limit=200&cursor=${encodeURIComponent(first.next ?? '')}`);
+  expect([...accounts(first), ...accounts(rest)]).toEqual(accounts(await listed('')));
+  await server.caller('stranger');
+  await (await server.as('stranger')).get(`/api/v1/libraries/${id}/people`).expect(404);
+});
+
 test('a controller changes name and purpose; a stale If-Match is refused', async () => {
   const id = await server.library();
   const controller = await server.as('controller');

@@ -2,7 +2,7 @@ import { routes } from '@polychron/contract';
 import { performChangeLibrary, performCreateLibrary } from '../acts/libraries.ts';
 import { performSetMembers } from '../acts/setMembers.ts';
 import { listLibraries, readLibrary } from '../reads/libraries.ts';
-import { readMembers } from '../reads/members.ts';
+import { readLibraryPeople, readMembers } from '../reads/members.ts';
 import type { ContractRouter } from './router.ts';
 
 /** Libraries and their members. */
@@ -23,5 +23,6 @@ export function libraryRoutes(router: ContractRouter): void {
     res.set('ETag', tag);
     return members;
   });
+  router.on(routes.libraryPeople, ({ asker, params, query }) => readLibraryPeople(asker, params.id, query));
   router.on(routes.setMembers, ({ asker, params, body }) => performSetMembers(asker, params.id, body));
 }

@@ -149,10 +149,10 @@ test('what was not begun in this browser, comes twice, or was meant for another 
 test('passwords can be switched off; a provider that is away is said so', async () => {
   await setPassword(server.context, (await server.caller('author')).id, 'correct horse');
   const ways = async () => (await request(server.app).get('/api/v1/session/ways').expect(200)).body as object;
-  expect(await ways()).toEqual({ passwords: true, provider: 'Ropeway sign-in' });
+  expect(await ways()).toEqual({ passwords: true, provider: 'Ropeway sign-in', demo: null });
   const away = new Provider({ ...provider.place, issuer: publicUrl });
   server.context.signIn = { passwords: false, provider: away };
-  expect(await ways()).toEqual({ passwords: false, provider: 'Ropeway sign-in' });
+  expect(await ways()).toEqual({ passwords: false, provider: 'Ropeway sign-in', demo: null });
   const credentials = { account: 'author', password: 'correct horse' };
   const refused = { status: 403, code: 'passwords-off' };
   expect((await request(server.app).post('/api/v1/session').send(credentials)).body).toMatchObject(refused);

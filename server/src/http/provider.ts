@@ -19,6 +19,7 @@ export function providerRoutes(router: ContractRouter): void {
   router.on(routes.signInWays, async ({ asker: { context } }) => ({
     passwords: context.signIn.passwords,
     provider: context.signIn.provider?.place.name ?? null,
+    demo: context.demoAccounts,
   }));
   router.on(routes.beginProvider, ({ asker: { context }, query, req, res }) =>
     orSayWhy(context, res, async () => {

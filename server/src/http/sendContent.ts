@@ -1,10 +1,12 @@
-import { carriesMark, type ContentFacts, largestMarked, type VersionMark } from '@polychron/core';
+import { carriesMark, type ContentFacts, largestMarked, refuse, type VersionMark } from '@polychron/core';
 import type { Response } from 'express';
+import { Zip, ZipPassThrough } from 'fflate';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { contentTag } from '../access/preconditions.ts';
 import { readChunks, readContent, sha256 } from '../content/contents.ts';
 import type { Context } from '../context.ts';
+import { Refused } from '../refused.ts';
 import type { Picture } from '../reads/reading.ts';
 
 type Sent = Pick<ContentFacts, 'sha256' | 'size' | 'fileName' | 'mediaType'>;
@@ -30,6 +32,59 @@ const headersOf = (content: Sent, hash: string): Record<string, string> => ({
 export function sendPicture(res: Response, { mediaType, bytes }: Picture): void {
   const headers = { 'Content-Type': mediaType, 'Cache-Control': 'private, no-cache' };
   res.status(200).set(headers).send(Buffer.from(bytes));
+}
+
+/** Bytes of a .zip at most: more would need longer numbers than its plain form has (APPNOTE 4.4, Zip64). */
+const largestZip = 3 * 2 ** 30;
+
+/**
+ * Sends several contents as one .zip, stored as they are, one after another.
+ * @throws Refused `too-large` where they are too many bytes for one
+ */
+export async function sendZip(
+  context: Context,
+  res: Response,
+  { fileName, entries }: { fileName: string; entries: (Sending & { name: string })[] },
+): Promise<undefined> {
+  const size = entries.reduce((sum, { content }) => sum + content.size, 0);
+  if (size > largestZip) {
+    const reason = 'These files are more than 3 GB together. Take fewer at once.';
+    throw new Refused(refuse('invalid', 'too-large', reason, { size, limit: largestZip }));
+  }
+  res.status(200).attachment(fileName);
+  res.set({ 'Content-Type': 'application/zip', 'Cache-Control': 'private, no-store' });
+  await pipeline(Readable.from(zipped(context, entries)), res);
+  return undefined;
+}
+
+async function* zipped(
+  context: Context,
+  entries: readonly (Sending & { name: string })[],
+): AsyncGenerator<Uint8Array> {
+  const ready: Uint8Array[] = [];
+  const zip = new Zip((error, chunk) => {
+    if (error) throw error;
+    ready.push(chunk);
+  });
+  for (const { name, ...sending } of entries) {
+    const entry = new ZipPassThrough(name);
+    zip.add(entry);
+    for await (const chunk of bytesOf(context, sending)) {
+      entry.push(chunk);
+      yield* ready.splice(0);
+    }
+    entry.push(new Uint8Array(), true);
+    yield* ready.splice(0);
+  }
+  zip.end();
+  yield* ready.splice(0);
+}
+
+async function* bytesOf(context: Context, { content, mark }: Sending): AsyncGenerator<Uint8Array> {
+  const { sha256: hash, size, fileName } = content;
+  if (mark && carriesMark(fileName) && size <= largestMarked)
+    yield await context.readers.mark(await readContent(context, hash), mark);
+  else yield* readChunks(context, hash);
 }
 
 /** Sends a content. */

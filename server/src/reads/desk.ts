@@ -2,7 +2,12 @@ import type * as contract from '@polychron/contract';
 import { explainVersion, labelIn, waitingFor } from '@polychron/core';
 import type { Access, Asker } from '../access/caller.ts';
 import type { Context } from '../context.ts';
-import { documentsSentBack, documentsToDecide, lastRejections } from '../store/approvals.ts';
+import {
+  documentsSentBack,
+  documentsSubmittedBy,
+  documentsToDecide,
+  lastRejections,
+} from '../store/approvals.ts';
 import { documentsHeldBy } from '../store/custody.ts';
 import { deskFilesOf, deskUse } from '../store/deskFiles.ts';
 import { namesOf, nobody } from '../store/people.ts';
@@ -21,15 +26,17 @@ export async function readDesk(asker: Asker): Promise<contract.Desk> {
   const { context, caller } = asker;
   const held = await documentsHeldBy(context, caller.id, maximumOnDesk);
   const waiting = await documentsToDecide(context, caller.id, maximumOnDesk);
+  const submitted = await documentsSubmittedBy(context, caller.id, maximumOnDesk);
   const back = await documentsSentBack(context, caller.id, maximumOnDesk);
   const { files, total: filesInAll } = await deskFilesOf(context, caller.id, maximumOnDesk);
-  const named = await documentNames(asker, [...held.ids, ...waiting, ...back]);
+  const named = await documentNames(asker, [...held.ids, ...waiting, ...submitted, ...back]);
   const found = (ids: readonly string[]): NamedDocument[] => ids.flatMap((id) => named.get(id) ?? []);
   const notices = await listNotices(asker, { limit: maximumNotices });
   const decisions = await decisionViews(
     context,
     found(waiting).filter((one) => waitsFor(one, caller.id)),
   );
+  const outForDecision = await submissionViews(context, found(submitted).filter(seesLatest));
   const cameBack = await rejections(context, found(back), caller.id);
   return {
     held: await viewsOf(
@@ -37,6 +44,7 @@ export async function readDesk(asker: Asker): Promise<contract.Desk> {
       found(held.ids).map(({ access }) => access),
     ),
     decisions,
+    outForDecision,
     cameBack,
     files: await deskFileViews(asker, files),
     notices: notices.items,
@@ -46,10 +54,22 @@ export async function readDesk(asker: Asker): Promise<contract.Desk> {
     totals: {
       held: held.total,
       decisions: decisions.length,
+      outForDecision: outForDecision.length,
       cameBack: cameBack.length,
       files: filesInAll,
       notices: notices.total,
     },
+  };
+}
+
+/** How many notices are new to the caller, and how many decisions wait for them. */
+export async function readWaiting(asker: Asker): Promise<contract.Waiting> {
+  const { context, caller } = asker;
+  const waiting = await documentsToDecide(context, caller.id, maximumOnDesk);
+  const named = await documentNames(asker, waiting);
+  return {
+    unread: (await listNotices(asker, { limit: 1 })).unread,
+    toDecide: [...named.values()].filter((one) => waitsFor(one, caller.id)).length,
   };
 }
 
@@ -88,6 +108,24 @@ async function decisionViews(
     document: name,
     label,
     submittedBy: people.get(run.submitterId) ?? nobody,
+    at: run.submittedAt.toISOString(),
+    comment: run.comment,
+  }));
+}
+
+async function submissionViews(
+  context: Context,
+  submitted: readonly NamedDocument[],
+): Promise<contract.Desk['outForDecision']> {
+  const runs = submitted.flatMap(({ name, access: { document } }) =>
+    document.approval ? [{ name, run: document.approval, label: labelIn(document, document.latest) }] : [],
+  );
+  const asked = runs.flatMap(({ run }) => waitingFor(run).map(({ personId }) => personId));
+  const people = await namesOf(context, asked);
+  return runs.map(({ name, run, label }) => ({
+    document: name,
+    label,
+    waitingFor: waitingFor(run).map(({ personId }) => people.get(personId) ?? nobody),
     at: run.submittedAt.toISOString(),
     comment: run.comment,
   }));

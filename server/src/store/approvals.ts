@@ -17,6 +17,17 @@ export async function documentsToDecide(store: Store, personId: string, count: n
   return found.map(({ id }) => id);
 }
 
+/** Documents somebody submitted and nobody has decided about, the one that waits longest first. */
+export async function documentsSubmittedBy(store: Store, personId: string, count: number): Promise<string[]> {
+  const found = await rows<{ id: string }>(
+    store.db,
+    `SELECT document_id AS id FROM approval_runs WHERE submitter_id = :personId AND open_document_id IS NOT NULL
+     ORDER BY submitted_at LIMIT :count`,
+    { personId, count },
+  );
+  return found.map(({ id }) => id);
+}
+
 /** Documents whose latest version was rejected and is a person's, as author or owner; the newest first. */
 export async function documentsSentBack(store: Store, personId: string, count: number): Promise<string[]> {
   const found = await rows<{ id: string }>(

@@ -1,5 +1,5 @@
 import { type Act, type Role, roles as allRoles, rolesThatMay } from '@polychron/core';
-import { rows, type Tx } from './database.ts';
+import { likePattern, rows, type Tx } from './database.ts';
 import type { Store } from './store.ts';
 
 /**
@@ -103,6 +103,37 @@ export async function membersOf(store: Store, libraryId: string, tx?: Tx): Promi
       people: Number(count),
     })),
   ];
+}
+
+/** People with a role in a library, their own or a group's, by name; at most `count` after a place. */
+export async function peopleIn(
+  store: Store,
+  libraryId: string,
+  wanted: { text: string; role: Role | null },
+  page: { after: readonly string[]; count: number },
+): Promise<{ found: { account: string; name: string; roles: Role[] }[]; total: number }> {
+  const among = `FROM held_roles h JOIN people p ON p.id = h.person_id
+     WHERE h.library_id = :libraryId AND (p.account LIKE :like ESCAPE '|' OR p.name LIKE :like ESCAPE '|')
+       AND (:role IS NULL OR EXISTS (SELECT 1 FROM held_roles r
+         WHERE r.library_id = :libraryId AND r.person_id = p.id AND r.role = :role))`;
+  const [name = '', account = ''] = page.after;
+  const given = { libraryId, like: likePattern(wanted.text), role: wanted.role, name, account };
+  const found = await rows<{ account: string; name: string; roles: string }>(
+    store.db,
+    `SELECT p.account, p.name, GROUP_CONCAT(h.role) AS roles ${among}
+       AND (p.name, p.account) > (:name, :account)
+     GROUP BY p.id ORDER BY p.name, p.account LIMIT ${page.count}`,
+    given,
+  );
+  const [counted] = await rows<{ total: number }>(
+    store.db,
+    `SELECT COUNT(DISTINCT p.id) AS total ${among}`,
+    given,
+  );
+  return {
+    found: found.map((person) => ({ ...person, roles: inOrder(person.roles) })),
+    total: Number(counted?.total ?? 0),
+  };
 }
 
 /** Replaces a library's members: roles by person's and by group's id. */
