@@ -422,7 +422,7 @@ test('many at once: files dropped become documents, ticked ones are checked out,
   );
   await page.getByRole('textbox', { name: 'Comment' }).fill('Taken over from the folder');
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Register 4 documents' }).click();
+  await page.getByRole('button', { name: 'Register 4 documents as 0.1, drafts' }).click();
   const uploads = page.getByRole('region', { name: 'Files on their way' });
   await expect(uploads.getByRole('status')).toHaveText('3 of 4 are registered in Library MANY');
   await uploads.getByRole('button', { name: 'Each file' }).click();
@@ -434,15 +434,33 @@ test('many at once: files dropped become documents, ticked ones are checked out,
     await page.getByRole('checkbox', { name: `Tick ${number}` }).check();
   const bar = page.getByRole('region', { name: 'Ticked documents' });
   await bar.getByRole('button', { name: 'Check out', exact: true }).click();
-  await expect(bar.getByRole('list', { name: 'What would become of each' })).toContainText(
+  await expect(bar.getByRole('list', { name: 'What will become of each' })).toContainText(
     'J. Sandoval holds MANY-003.',
   );
   await expectAccessible(page);
+  const copies = page.waitForEvent('download');
   await bar.getByRole('button', { name: 'Check out 2 documents' }).click();
+  // What was checked out comes as one file.
+  expect((await copies).suggestedFilename()).toBe('working-copies.zip');
   await expect(bar.getByRole('list', { name: 'What became of each' })).toContainText(
     'MANY-002 checked out at 0.1',
   );
   await expect(row(page, 'MANY-001')).toContainText('You · since today');
+  // Nothing was changed in either: each is asked about, and both are answered at once.
+  await bar.getByRole('button', { name: 'Check in', exact: true }).click();
+  await bar.getByRole('textbox', { name: 'Check-in comment' }).fill('Looked at');
+  await bar.getByRole('button', { name: 'Yes to all 2' }).click();
+  await expect(bar).toContainText('MANY-001 will be checked in as 0.2, a draft');
+  await bar.getByRole('button', { name: 'Check in 2 documents' }).click();
+  await expect(bar.getByRole('list', { name: 'What became of each' })).toContainText(
+    'MANY-002 checked in as 0.2, a draft',
+  );
+  await bar.getByRole('button', { name: 'Publish', exact: true }).click();
+  await bar.getByRole('button', { name: 'Publish 2 documents' }).click();
+  await expect(bar).toContainText('MANY-002 published as 1.0, in force');
+  await bar.getByRole('button', { name: 'Check out', exact: true }).click();
+  await bar.getByRole('button', { name: 'Check out 2 documents' }).click();
+  await expect(bar).toContainText('MANY-002 checked out at 1.0');
   await bar.getByRole('button', { name: 'Give back' }).click();
   await bar.getByRole('button', { name: 'Give back 2 documents' }).click();
   await expect(row(page, 'MANY-001').getByRole('button', { name: 'Check out MANY-001' })).toBeVisible();

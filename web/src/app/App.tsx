@@ -7,6 +7,7 @@ import { ComparePage } from '../features/compare/ComparePage.tsx';
 import { BringInPage } from '../features/desk/BringInPage.tsx';
 import { DeskPage } from '../features/desk/DeskPage.tsx';
 import { DocumentPage } from '../features/document/DocumentPage.tsx';
+import { FindPage } from '../features/find/FindPage.tsx';
 import { InForcePage } from '../features/inForce/InForcePage.tsx';
 import { PeoplePage } from '../features/people/PeoplePage.tsx';
 import { RegisterPage } from '../features/register/RegisterPage.tsx';
@@ -53,6 +54,7 @@ const router = createBrowserRouter([
       { path: '/', element: <FirstLibrary /> },
       { path: '/people', element: <PeoplePage /> },
       { path: '/account', element: <AccountPage /> },
+      { path: '/find', element: <FindPage /> },
       { path: '/desk', element: <DeskPage /> },
       { path: '/desk/files/:id/bring-in', element: <BringInPage /> },
       {
@@ -96,7 +98,7 @@ export function App() {
   }, [scheme]);
   return (
     <ConfigProvider theme={themeOf(scheme)} wave={{ disabled: true }}>
-      <AntApp component={false} message={{ maxCount: 3, top: 56 }}>
+      <AntApp component={false} message={{ maxCount: 1, top: 2 }}>
         <QueryClientProvider client={client}>
           <RouterProvider router={router} />
         </QueryClientProvider>

@@ -1,4 +1,8 @@
+import { useEffect, useRef } from 'react';
 import { useLocation } from 'react-router-dom';
+import { glossary } from '../ui/glossary.ts';
+import { useHelp } from '../ui/help.ts';
+import '../ui/Word.css';
 
 const everywhere: [string, string][] = [
   ['/', 'find a document'],
@@ -9,6 +13,12 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
     test: /^\/desk$/,
     title: 'Desk',
     text: 'What you hold runs as a thread to its due mark; a post is a decision that waits, a loose end is a copy that was set aside. Files put here are yours alone until you bring them in.',
+    keys: [],
+  },
+  {
+    test: /^\/find$/,
+    title: 'Find',
+    text: 'Documents of all your libraries whose number, title, fields, comments or text hold what you type; only versions you may see are searched.',
     keys: [],
   },
   {
@@ -70,6 +80,7 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
     keys: [
       ['o', 'check out'],
       ['i', 'check in'],
+      ['f', 'change title, fields and people'],
       ['v', 'compare with what is in force'],
       ['← →', 'move along the Strand'],
       ['3.14', 'jump to that version'],
@@ -91,6 +102,7 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
       ['Enter', 'open the document'],
       ['Space', 'unroll its versions'],
       ['o', 'check out'],
+      ['f', 'change title, fields and people'],
       ['v', 'compare with what is in force'],
     ],
   },
@@ -115,11 +127,36 @@ export function Help() {
           </div>
         ))}
       </dl>
+      <Glossary />
       <p>
         <a href="/api/docs" target="_blank" rel="noreferrer">
           The HTTP interface
         </a>
       </p>
     </div>
+  );
+}
+
+/** The house's own words; open at the one that was asked about. */
+function Glossary() {
+  const word = useHelp((state) => state.word);
+  const asked = useRef<HTMLDivElement>(null);
+  useEffect(() => asked.current?.scrollIntoView({ block: 'nearest' }), [word]);
+  return (
+    <details key={word} open={word !== null}>
+      <summary>Words used here</summary>
+      <dl className="glossary" tabIndex={0} aria-label="Words used here">
+        {Object.entries(glossary).map(([name, meaning]) => (
+          <div
+            key={name}
+            ref={name === word ? asked : null}
+            className={name === word ? 'glossary-asked' : undefined}
+          >
+            <dt>{name}</dt>
+            <dd>{meaning}</dd>
+          </div>
+        ))}
+      </dl>
+    </details>
   );
 }

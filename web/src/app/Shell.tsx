@@ -1,12 +1,20 @@
 import { CaretDownIcon } from '@phosphor-icons/react';
-import { routes } from '@polychron/contract';
+import { type Desk, routes } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Dropdown, Popover } from 'antd';
 import { type FormEvent, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate, useSearchParams } from 'react-router-dom';
 import { call, ProblemError } from '../ui/api.ts';
-import { librariesQuery, ownLibrariesQuery, sessionQuery, unreadQuery } from '../parts/queries.ts';
+import {
+  deskQuery,
+  librariesQuery,
+  ownLibrariesQuery,
+  sessionQuery,
+  waitingQuery,
+} from '../parts/queries.ts';
+import { Consequences } from '../ui/Consequences.tsx';
+import { useHelp } from '../ui/help.ts';
 import { useSeenAs } from '../ui/seenAs.ts';
 import { Help } from './Help.tsx';
 import { LostLine } from './LostLine.tsx';
@@ -14,7 +22,7 @@ import { Mark } from '../ui/Mark.tsx';
 import { Nowhere } from '../ui/Nowhere.tsx';
 import { usePreferences } from './preferences.ts';
 import { SeenAsBanner, SeenAsChoice } from './SeenAsBar.tsx';
-import { useLibrary } from '../parts/useLibrary.ts';
+import { useLastLibrary, useLibrary } from '../parts/useLibrary.ts';
 import { TimeLine } from './TimeLine.tsx';
 import { UploadsLine } from './UploadsLine.tsx';
 import { useLive } from './useLive.ts';
@@ -28,6 +36,8 @@ export function Shell() {
   const { data: session, error } = useQuery(sessionQuery);
   const location = useLocation();
   const as = useSeenAs((state) => state.as);
+  const [leaving, setLeaving] = useState<Desk['held']>([]);
+  const signOut = useSignOut();
   useLive(Boolean(session));
   if (error instanceof ProblemError && error.problem.status === 401) {
     return <Navigate to="/sign-in" replace state={{ from: `${location.pathname}${location.search}` }} />;
@@ -39,20 +49,53 @@ export function Shell() {
       <a href="#screen" className="skip">
         Skip to the screen
       </a>
-      <TopBar name={session.name} systemAdministrator={session.systemAdministrator} />
+      <TopBar
+        name={session.name}
+        systemAdministrator={session.systemAdministrator}
+        onLeave={(held) => (held.length > 0 ? setLeaving(held) : void signOut())}
+      />
       <Spine />
       <div id="screen" className="screen">
         <LostLine />
         <TimeLine />
         <UploadsLine />
         <SeenAsBanner />
+        {leaving.length > 0 && (
+          <Consequences
+            outcomes={[{ label: 'Sign out and keep them', act: signOut, primary: true }]}
+            onLeave={() => setLeaving([])}
+          >
+            You hold {leaving.map(({ number }) => number).join(', ')}: nobody else can change{' '}
+            {leaving.length === 1 ? 'it' : 'them'} until you check in or give back. What you saved stays.{' '}
+            <Link to="/desk">Go to the Desk</Link>
+          </Consequences>
+        )}
         <Outlet />
       </div>
     </div>
   );
 }
 
-function TopBar({ name, systemAdministrator }: { name: string; systemAdministrator: boolean }) {
+/** Ends the session, and what this page knows of it. */
+function useSignOut(): () => Promise<void> {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  return async () => {
+    await call(routes.signOut);
+    client.clear();
+    useSeenAs.getState().look(null);
+    void navigate('/sign-in');
+  };
+}
+
+interface PersonProps {
+  name: string;
+  systemAdministrator: boolean;
+  /** Asks to sign out, with what is still held. */
+  onLeave: (held: Desk['held']) => void;
+}
+
+function TopBar(props: PersonProps) {
   const library = useLibrary();
   const { data: libraries } = useQuery(librariesQuery);
   const navigate = useNavigate();
@@ -80,16 +123,18 @@ function TopBar({ name, systemAdministrator }: { name: string; systemAdministrat
           <span>{library?.name}</span>
         </span>
       )}
-      {library && <Find code={library.code} />}
+      <Find code={library?.code} />
       <span className="top-gap" />
       {library && <SeenAsChoice library={library} />}
-      <Person name={name} systemAdministrator={systemAdministrator} />
+      <Person {...props} />
     </header>
   );
 }
 
-/** The find field; `/` leads to it. It filters the Register. */
-function Find({ code }: { code: string }) {
+/**
+ * The find field; `/` leads to it. In a library it filters the Register, elsewhere it looks in all of them.
+ */
+function Find({ code }: { code: string | undefined }) {
   const [search] = useSearchParams();
   const navigate = useNavigate();
   const field = useRef<HTMLInputElement>(null);
@@ -101,7 +146,7 @@ function Find({ code }: { code: string }) {
     const text = field.current?.value.trim() ?? '';
     if (text) next.set('q', text);
     else next.delete('q');
-    void navigate(`/${code}?${next.toString()}`);
+    void navigate(code === undefined ? `/find?${next.toString()}` : `/${code}?${next.toString()}`);
   };
   return (
     <form className="find" role="search" onSubmit={find}>
@@ -110,7 +155,11 @@ function Find({ code }: { code: string }) {
         ref={field}
         name="q"
         defaultValue={search.get('q') ?? ''}
-        placeholder="Find a document by number, title or comment … press /"
+        placeholder={
+          code === undefined
+            ? 'Find a document in all your libraries … press /'
+            : 'Find a document by number, title or comment … press /'
+        }
         aria-label="Find a document"
         maxLength={200}
       />
@@ -118,18 +167,14 @@ function Find({ code }: { code: string }) {
   );
 }
 
-function Person({ name, systemAdministrator }: { name: string; systemAdministrator: boolean }) {
+function Person({ name, systemAdministrator, onLeave }: PersonProps) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const { scheme, setScheme } = usePreferences();
   const { data: own } = useQuery(ownLibrariesQuery);
   const managesPeople = systemAdministrator || own?.items.some(({ acts }) => acts.manageMembers.allowed);
-  const leave = async (): Promise<void> => {
-    await call(routes.signOut);
-    client.clear();
-    useSeenAs.getState().look(null);
-    void navigate('/sign-in');
-  };
+  const leave = async (): Promise<void> =>
+    onLeave((await client.fetchQuery({ ...deskQuery, staleTime: 0 })).held);
   const items = [
     ...(managesPeople ? [{ key: 'people', label: 'People and libraries' }] : []),
     { key: 'account', label: 'My account' },
@@ -161,11 +206,12 @@ function Person({ name, systemAdministrator }: { name: string; systemAdministrat
 }
 
 function Spine() {
-  const library = useLibrary();
+  const library = useLastLibrary();
   const { pathname } = useLocation();
-  const [helping, setHelping] = useState(false);
-  const unread = useQuery(unreadQuery).data?.unread ?? 0;
-  useHotkeys('?', () => setHelping((open) => !open), { useKey: true, preventDefault: true });
+  const { open: helping, show: setHelping } = useHelp();
+  const { unread = 0, toDecide = 0 } = useQuery(waitingQuery).data ?? {};
+  const isOf = (code: string): boolean => pathname === `/${code}` || pathname.startsWith(`/${code}/`);
+  useHotkeys('?', () => setHelping(!useHelp.getState().open), { useKey: true, preventDefault: true });
   return (
     <nav className="spine" aria-label="Main">
       <NavLink to="/desk">
@@ -175,17 +221,25 @@ function Spine() {
             , <span className="spine-new">{unread} new</span>
           </>
         )}
+        {toDecide > 0 && (
+          <>
+            , <span className="spine-new">{toDecide} to decide</span>
+          </>
+        )}
       </NavLink>
       {library && (
         <>
           <NavLink
             to={`/${library.code}`}
             end={false}
-            className={() => (/\/(in-force|shelf)$/.test(pathname) ? '' : 'active')}
+            title={library.name}
+            className={() => (isOf(library.code) && !/\/(in-force|shelf)$/.test(pathname) ? 'active' : '')}
           >
             Register
           </NavLink>
-          <NavLink to={`/${library.code}/in-force`}>In force</NavLink>
+          <NavLink to={`/${library.code}/in-force`} title={library.name}>
+            In force
+          </NavLink>
         </>
       )}
       <span className="spine-gap" />

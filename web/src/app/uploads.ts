@@ -1,6 +1,8 @@
 import { type Document, type Library, routes } from '@polychron/contract';
 import type { QueryClient } from '@tanstack/react-query';
 import { create } from 'zustand';
+import type { Level } from '@polychron/core';
+import type { GivenFields } from '../parts/fields/FieldItems.tsx';
 import { sentenceOf, upload, type Upload } from '../ui/api.ts';
 
 /** A file on its way to become a document. */
@@ -12,11 +14,11 @@ export interface Sending {
   made: Document | null;
   problem: string | null;
 }
+/** What all of them share. */
 export interface Common {
-  type?: string | undefined;
-  subject?: string[] | undefined;
-  reviewBy?: string | undefined;
+  fields: GivenFields;
   comment: string;
+  level: Level;
 }
 
 interface Uploads {
@@ -41,7 +43,7 @@ export const useUploads = create<Uploads>()((set, get) => ({
   library: null,
   items: [],
   running: false,
-  async start({ library, client }, files, { comment, ...fields }) {
+  async start({ library, client }, files, { comment, level, fields }) {
     set({
       library,
       running: true,
@@ -65,7 +67,7 @@ export const useUploads = create<Uploads>()((set, get) => ({
           fields: {
             fields: JSON.stringify({ title, ...fields }),
             comment,
-            level: library.rules.numbering === 'stepped' ? 'minor' : 'major',
+            level,
           },
         },
         (share) => change(index, { share }),

@@ -1,4 +1,5 @@
 import { routes, type DocumentQuery } from '@polychron/contract';
+import type { Role } from '@polychron/core';
 import {
   queryOptions,
   infiniteQueryOptions,
@@ -42,6 +43,13 @@ export const membersQuery = (libraryId: string) =>
       const { answer, tag } = await ask(routes.listMembers, { params: { id: libraryId } });
       return { members: answer, tag };
     },
+  });
+/** People with a role in a library whose name or account holds what is asked for. */
+export const libraryPeopleQuery = (libraryId: string, query: { q: string; role?: Role | undefined }) =>
+  queryOptions({
+    queryKey: ['members', libraryId, 'people', query],
+    queryFn: () => call(routes.libraryPeople, { params: { id: libraryId }, query: { ...query, limit: 50 } }),
+    staleTime: 30_000,
   });
 /** A library's rules, with the tag that changing them needs. */
 export const rulebookQuery = (libraryId: string) =>
@@ -101,10 +109,10 @@ export const waysQuery = queryOptions({
   staleTime: 60_000,
 });
 export const deskQuery = queryOptions({ queryKey: ['desk'], queryFn: () => call(routes.desk) });
-/** How many notices are new, for the frame. */
-export const unreadQuery = queryOptions({
-  queryKey: ['desk', 'unread'],
-  queryFn: () => call(routes.listNotices, { query: { limit: 1 } }),
+/** How many notices are new and how many decisions wait, for the frame. */
+export const waitingQuery = queryOptions({
+  queryKey: ['desk', 'waiting'],
+  queryFn: () => call(routes.waiting),
   staleTime: 30_000,
 });
 /** A file of one's own. */

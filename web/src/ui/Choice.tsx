@@ -1,4 +1,5 @@
 import { Dropdown } from 'antd';
+import { useMenu } from './useMenu.ts';
 import './Choice.css';
 
 interface Props {
@@ -24,9 +25,10 @@ export function Choice({
   disabled = false,
 }: Props) {
   const shown = choices.find(([key]) => key === value)?.[1] ?? value;
+  const { menu, press } = useMenu(onHover);
   return (
     <Dropdown
-      trigger={onHover ? ['hover', 'click'] : ['click']}
+      {...menu}
       mouseEnterDelay={0.12}
       disabled={disabled}
       menu={{
@@ -41,6 +43,7 @@ export function Choice({
         className={`choice ${marked ? 'choice-marked' : ''}`}
         aria-label={`${name}: ${shown}`}
         aria-haspopup="menu"
+        onClick={press}
       >
         {shown}
       </button>

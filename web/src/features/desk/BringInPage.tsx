@@ -13,6 +13,7 @@ import { Refusal } from '../../ui/Refusal.tsx';
 import { dayTime } from '../../ui/when.ts';
 import { Target } from './Target.tsx';
 import './bringIn.css';
+import { Waiting } from '../../ui/Waiting.tsx';
 
 /**
  * Bringing a file from the Desk into a document, laid over what happened there since it was taken; or
@@ -23,7 +24,7 @@ export function BringInPage() {
   const [search, setSearch] = useSearchParams();
   const { data: file, error } = useQuery(deskFileQuery(id));
   if (error) return <Nowhere error={error} />;
-  if (!file) return null;
+  if (!file) return <Waiting />;
   const documentId = search.get('document') ?? file.document?.id;
   return (
     <main className="bring-in">

@@ -10,6 +10,9 @@ import { landingOf } from '../../parts/checkIn/landing.ts';
 import { deskQuery, documentQuery, sessionQuery } from '../../parts/queries.ts';
 import { Strand } from '../../parts/strand/Strand.tsx';
 import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
+import type { HouseWord } from '../../ui/glossary.ts';
+import { Waiting } from '../../ui/Waiting.tsx';
+import { Word } from '../../ui/Word.tsx';
 import { bytes, day, dayTime, fullTime, saves } from '../../ui/when.ts';
 import { Arrivals } from './Arrivals.tsx';
 import { FileActs } from './FileActs.tsx';
@@ -27,18 +30,20 @@ export function DeskPage() {
   const [opened, setOpened] = useState<string | null>(null);
   const [place, width] = useWidth();
   if (error) return <Nowhere error={error} />;
-  if (!desk) return null;
+  if (!desk) return <Waiting lines={9} />;
   const ruler = rulerOver(momentsOf(desk), now, width);
   const row = (key: string) => ({
     opened: opened === key,
     onOpen: () => setOpened(opened === key ? null : key),
   });
   const files = (kind: DeskFile['kind']): DeskFile[] => desk.files.filter((file) => file.kind === kind);
-  const empty = desk.held.length + desk.decisions.length + desk.cameBack.length + desk.files.length === 0;
+  const empty = Object.values({ ...desk.totals, notices: 0 }).every((count) => count === 0);
   return (
     <main className="desk">
       <header className="desk-head">
-        <h1>Desk of {session?.name}</h1>
+        <h1>
+          <Word of="Desk" /> of {session?.name}
+        </h1>
         <Arrivals />
       </header>
       {desk.bytes > desk.allowanceBytes * nearlyFull && (
@@ -49,7 +54,7 @@ export function DeskPage() {
       )}
       <div className="desk-body">
         <div className="desk-list">
-          <div className="desk-row desk-ruler" aria-hidden="true">
+          <div className={empty ? 'unseen' : 'desk-row desk-ruler'} aria-hidden="true">
             <span />
             <span ref={place} className="desk-time">
               <RulerMarks ruler={ruler} />
@@ -76,6 +81,27 @@ export function DeskPage() {
               />
             ))}
           </Group>
+          <Group
+            title="Out for decision"
+            count={desk.totals.outForDecision}
+            shown={desk.outForDecision.length}
+          >
+            {desk.outForDecision.map((out) => (
+              <Row
+                key={out.document.id}
+                document={out.document}
+                ruler={ruler}
+                line={
+                  <>
+                    you submitted <span className="number">{out.label}</span> {dayTime(out.at)} · waits for{' '}
+                    {out.waitingFor.map(({ name }) => name).join(', ')}
+                  </>
+                }
+                drawing={<Post ruler={ruler} at={out.at} />}
+                acts={<Link to={addressOf(out.document)}>Look at it</Link>}
+              />
+            ))}
+          </Group>
           <Group title="Came back" count={desk.totals.cameBack} shown={desk.cameBack.length}>
             {desk.cameBack.map((back) => (
               <Row
@@ -93,7 +119,7 @@ export function DeskPage() {
               />
             ))}
           </Group>
-          <Group title="Set aside" count={files('setAside').length}>
+          <Group title="Set aside" word="Set aside" count={files('setAside').length}>
             {files('setAside').map((file) => (
               <FileRow
                 key={file.id}
@@ -115,7 +141,7 @@ export function DeskPage() {
               />
             ))}
           </Group>
-          <Group title="Arrivals" count={files('arrival').length}>
+          <Group title="Arrivals" word="Arrival" count={files('arrival').length}>
             {files('arrival').map((file) => (
               <FileRow
                 key={file.id}
@@ -140,7 +166,7 @@ export function DeskPage() {
               />
             ))}
           </Group>
-          <Group title="Loose copies" count={files('looseCopy').length}>
+          <Group title="Loose copies" word="Loose copy" count={files('looseCopy').length}>
             {files('looseCopy').map((file) => (
               <FileRow
                 key={file.id}
@@ -174,6 +200,7 @@ const momentsOf = (desk: Desk): number[] => [
     custody ? [time(custody.since), ...(custody.until ? [time(custody.until)] : [])] : [],
   ),
   ...desk.decisions.map(({ at }) => time(at)),
+  ...desk.outForDecision.map(({ at }) => time(at)),
   ...desk.cameBack.map(({ at }) => time(at)),
   ...desk.files.map(({ createdAt }) => time(createdAt)),
 ];
@@ -196,11 +223,14 @@ function useWidth(): [React.RefObject<HTMLSpanElement | null>, number] {
 
 function Group({
   title,
+  word,
   count,
   shown = count,
   children,
 }: {
   title: string;
+  /** The word of the house it is about. */
+  word?: HouseWord;
   count: number;
   shown?: number;
   children: ReactNode;
@@ -209,7 +239,8 @@ function Group({
   return (
     <section className="desk-group" aria-label={title}>
       <h2>
-        {title} <small>{shown < count ? `${shown} of ${count}` : count}</small>
+        {word ? <Word of={word}>{title}</Word> : title}{' '}
+        <small>{shown < count ? `${shown} of ${count}` : count}</small>
       </h2>
       {children}
     </section>
@@ -355,7 +386,6 @@ function Held({ document, ruler, opened, onOpen }: { document: Document } & Open
 
 /** A decision that waits: a post where it was asked for, its age up to now. */
 function Decision({ waiting, ruler, opened, onOpen }: { waiting: Desk['decisions'][number] } & Opening) {
-  const x = ruler.x(time(waiting.at));
   return (
     <Row
       document={waiting.document}
@@ -367,13 +397,7 @@ function Decision({ waiting, ruler, opened, onOpen }: { waiting: Desk['decisions
           {waiting.comment && <>: “{waiting.comment}”</>}
         </>
       }
-      drawing={
-        <g className="desk-post">
-          <title>{`Asked ${fullTime(waiting.at)}`}</title>
-          <path d={`M${x} 10v26`} />
-          <path className="desk-age" d={`M${x} 23H${ruler.now}`} />
-        </g>
-      }
+      drawing={<Post ruler={ruler} at={waiting.at} />}
       acts={
         <>
           <Link to={addressOf(waiting.document)}>Look at it</Link>
@@ -392,6 +416,18 @@ function Deciding({ id }: { id: string }) {
   const { data: document, error } = useQuery(documentQuery(id));
   if (error) return <Nowhere error={error} />;
   return document?.approval ? <ApprovalActs document={document} /> : null;
+}
+
+/** A post where a decision was asked for, its age up to now. */
+function Post({ ruler, at }: { ruler: Ruler; at: string }) {
+  const x = ruler.x(time(at));
+  return (
+    <g className="desk-post">
+      <title>{`Asked ${fullTime(at)}`}</title>
+      <path d={`M${x} 10v26`} />
+      <path className="desk-age" d={`M${x} 23H${ruler.now}`} />
+    </g>
+  );
 }
 
 function LooseEnd({ ruler, at }: { ruler: Ruler; at: string }) {

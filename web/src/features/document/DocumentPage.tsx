@@ -12,10 +12,21 @@ import { PageError, addressOf, call, download, sentenceOf } from '../../ui/api.t
 import { Consequences } from '../../ui/Consequences.tsx';
 import { DecidedRun } from '../../parts/approval/DecidedRun.tsx';
 import { landingOf } from '../../parts/checkIn/landing.ts';
-import { documentQuery, readingQuery, refreshDocument, versionsQuery } from '../../parts/queries.ts';
+import { LandingOf } from '../../parts/checkIn/LandingOf.tsx';
+import { Dropped } from '../../parts/drop/Dropped.tsx';
+import { type Meant, meantFor } from '../../parts/drop/meantFor.ts';
+import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
+import {
+  documentQuery,
+  readingQuery,
+  refreshDocument,
+  sessionQuery,
+  versionsQuery,
+} from '../../parts/queries.ts';
 import { Sheets } from '../../parts/reading/Sheets.tsx';
 import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
+import { Waiting } from '../../ui/Waiting.tsx';
 import { WhenSeen } from '../../ui/WhenSeen.tsx';
 import { useSeenAs } from '../../ui/seenAs.ts';
 import { RestoreConsequences } from '../../parts/restore/RestoreConsequences.tsx';
@@ -25,7 +36,7 @@ import { labelWords, stateWords } from '../../parts/versionNumber/VersionNumber.
 import { MomentField } from '../../ui/dates.tsx';
 import { date, fullTime } from '../../ui/when.ts';
 import { Facts } from './Facts.tsx';
-import { UploadVersion } from './UploadVersion.tsx';
+import { firstShown } from './firstShown.ts';
 import './document.css';
 
 type Asking = { kind: 'publish' } | { kind: 'submit' } | { kind: 'restore'; version: Version } | null;
@@ -37,7 +48,19 @@ export function DocumentPage() {
   const { data: document, error } = useQuery({ ...documentQuery(id) });
   const list = useInfiniteQuery(versionsQuery(id));
   const { checkOut, busy } = useCheckOut();
+  const { data: session } = useQuery(sessionQuery);
+  const as = useSeenAs((state) => state.as);
   const [asking, setAsking] = useState<Asking>(null);
+  const [changing, setChanging] = useState(false);
+  const [landing, setLanding] = useState(false);
+  const [dropped, setDropped] = useState<Meant[]>([]);
+  const takeFiles = async (files: File[]): Promise<void> => {
+    if (!document) return;
+    const place = { libraryId: document.library.id, on: document, listed: [] };
+    setLanding(false);
+    setDropped(await Promise.all(files.slice(0, 1).map((file) => meantFor(file, place))));
+  };
+  const drop = useFileDrop(document?.toCome ? (files) => void takeFiles(files) : null);
   // The Strand shows the whole history, so every page of it is read, one after another.
   const { hasNextPage, isFetching, fetchNextPage } = list;
   useEffect(() => {
@@ -47,7 +70,7 @@ export function DocumentPage() {
   const shown =
     document &&
     (label === undefined
-      ? (document.inForce ?? document.latest)
+      ? firstShown(document, as === null ? (session?.account ?? null) : null)
       : versions.find((version) => version.label === label));
   const address = `/${code}/documents/${id}`;
   const choose = (chosen: string): void =>
@@ -62,15 +85,28 @@ export function DocumentPage() {
     if (document?.inForce && document.inForce.id !== document.latest.id)
       compare(document.inForce.label, document.latest.label);
   });
-  useHotkeys('i', () => focusGhost());
+  useHotkeys(
+    'i',
+    () => {
+      if (document && landingOf(document)) setLanding(true);
+    },
+    { preventDefault: true },
+  );
+  useHotkeys(
+    'f',
+    () => {
+      if (document?.acts.changeFields.allowed) setChanging(true);
+    },
+    { preventDefault: true },
+  );
 
   if (error) return <Nowhere error={error} />;
   if (list.error) return <Nowhere error={list.error} />;
-  if (!document) return null;
+  if (!document) return <Waiting lines={9} />;
   if (!shown && list.data && label !== undefined && !list.hasNextPage)
     return <Nowhere error={new PageError(`${document.number} has no version ${label} that you may see`)} />;
   return (
-    <main className="document">
+    <main className={drop.over ? 'document files-over' : 'document'} {...drop.handlers}>
       <header className="document-head">
         <span className="number doc-number">{document.number}</span>
         <h1>{document.title}</h1>
@@ -80,6 +116,7 @@ export function DocumentPage() {
           onCheckOut={() => void checkOut(document)}
           onPublish={() => setAsking({ kind: 'publish' })}
           onSubmit={() => setAsking({ kind: 'submit' })}
+          onLand={() => setLanding(true)}
           onCompare={compare}
         />
       </header>
@@ -92,6 +129,18 @@ export function DocumentPage() {
         onCompare={compare}
         landing={landingOf(document)}
       />
+      {landing && (
+        <section className="landing-strip" aria-label="Check in">
+          <LandingOf document={document} file={null} onLeave={() => setLanding(false)} />
+        </section>
+      )}
+      {dropped.length > 0 && (
+        <Dropped
+          key={dropped.map(({ file }) => file.name + file.lastModified).join()}
+          meant={dropped}
+          onLeave={() => setDropped([])}
+        />
+      )}
       {asking?.kind === 'publish' && (
         <PublishConsequences
           document={document}
@@ -137,15 +186,13 @@ export function DocumentPage() {
           busy={busy === id}
           onCheckOut={() => void checkOut(document)}
           onCompare={compare}
+          changing={changing}
+          onChanging={setChanging}
+          onRecorded={choose}
         />
       </div>
     </main>
   );
-}
-
-/** Leads to the first place where the held document may land. */
-function focusGhost(): void {
-  document.querySelector<HTMLButtonElement>('.document .ghost')?.click();
 }
 
 interface ActsProps {
@@ -154,10 +201,11 @@ interface ActsProps {
   onCheckOut: () => void;
   onPublish: () => void;
   onSubmit: () => void;
+  onLand: () => void;
   onCompare: (from: string, to: string) => void;
 }
 
-function DocumentActs({ document, busy, onCheckOut, onPublish, onSubmit, onCompare }: ActsProps) {
+function DocumentActs({ document, busy, onCheckOut, onPublish, onSubmit, onLand, onCompare }: ActsProps) {
   const { inForce, latest, acts } = document;
   return (
     <div className="acts">
@@ -168,9 +216,9 @@ function DocumentActs({ document, busy, onCheckOut, onPublish, onSubmit, onCompa
       )}
       {acts.submit.allowed && <Button onClick={onSubmit}>Submit {latest.label}</Button>}
       {acts.publish.allowed && <Button onClick={onPublish}>{publishLabel(document)}</Button>}
-      {acts.upload.allowed && <UploadVersion document={document} />}
+      {acts.upload.allowed && <Button onClick={onLand}>Upload a version</Button>}
       {acts.checkIn.allowed && (
-        <Button type="primary" onClick={focusGhost}>
+        <Button type="primary" onClick={onLand}>
           Check in <kbd>i</kbd>
         </Button>
       )}

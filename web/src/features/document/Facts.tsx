@@ -1,15 +1,17 @@
 import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import type { Document, Version } from '@polychron/contract';
 import { Tooltip } from 'antd';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { Link } from 'react-router-dom';
 import { useLibrary } from '../../parts/useLibrary.ts';
 import { ApprovalActs } from '../../parts/approval/ApprovalActs.tsx';
 import { CustodyActs } from '../../parts/custody/CustodyActs.tsx';
 import { CustodyHistory } from '../../parts/custody/CustodyHistory.tsx';
+import { ChangeFields } from '../../parts/fields/ChangeFields.tsx';
 import { KeepingActs } from '../../parts/keeping/KeepingActs.tsx';
 import { useSeenAs } from '../../ui/seenAs.ts';
 import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
+import { Word } from '../../ui/Word.tsx';
 import { bytes, date, day, fullTime } from '../../ui/when.ts';
 
 interface Props {
@@ -20,11 +22,17 @@ interface Props {
   busy: boolean;
   onCheckOut: () => void;
   onCompare: (from: string, to: string) => void;
+  /** Whether the fields are being changed. */
+  changing: boolean;
+  onChanging: (on: boolean) => void;
+  onRecorded: (label: string) => void;
 }
 
 /** Custody, sight, versions and fields, beside the text. */
-export function Facts({ document, versions, shown, address, busy, onCheckOut, onCompare }: Props) {
-  const { fields, inForce, latest, seenBy } = document;
+export function Facts(props: Props) {
+  const { document, versions, shown, address, busy, onCheckOut, onCompare } = props;
+  const { changing, onChanging, onRecorded } = props;
+  const { inForce, latest, seenBy } = document;
   const library = useLibrary();
   const as = useSeenAs((state) => state.as);
   const seesAll = as === null && library?.acts.seeAs.allowed;
@@ -36,10 +44,14 @@ export function Facts({ document, versions, shown, address, busy, onCheckOut, on
           <ApprovalActs document={document} />
         </>
       )}
-      <h2>Custody</h2>
+      <h2>
+        <Word of="Custody" />
+      </h2>
       <CustodyActs document={document} onCheckOut={onCheckOut} busy={busy} />
       <CustodyHistory documentId={document.id} />
-      <h2>Who sees what</h2>
+      <h2>
+        <Word of="Sight">Who sees what</Word>
+      </h2>
       <p>
         {seenBy && inForce && (
           <>
@@ -63,34 +75,24 @@ export function Facts({ document, versions, shown, address, busy, onCheckOut, on
         Versions <small>{document.versions}</small>
       </h2>
       <VersionTable versions={versions} shown={shown} address={address} onCompare={onCompare} />
-      <h2>Fields</h2>
+      <h2>
+        Fields{' '}
+        {document.acts.changeFields.allowed && !changing && (
+          <button type="button" className="quiet" onClick={() => onChanging(true)}>
+            change
+          </button>
+        )}
+      </h2>
+      {changing && library && (
+        <ChangeFields
+          document={document}
+          library={library}
+          onLeave={() => onChanging(false)}
+          onDone={({ label }) => onRecorded(label)}
+        />
+      )}
       <dl className="fields">
-        {fields.type && (
-          <>
-            <dt>Type</dt>
-            <dd>{fields.type}</dd>
-          </>
-        )}
-        {fields.subject && (
-          <>
-            <dt>Subject</dt>
-            <dd>{fields.subject.join(', ')}</dd>
-          </>
-        )}
-        <dt>Owner</dt>
-        <dd>{document.owner.name}</dd>
-        {document.approvers.length > 0 && library?.rules.approval && (
-          <>
-            <dt>Approvers</dt>
-            <dd>{document.approvers.map(({ name }) => name).join(', ')}</dd>
-          </>
-        )}
-        {fields.reviewBy && (
-          <>
-            <dt>Review by</dt>
-            <dd>{date(fields.reviewBy)}</dd>
-          </>
-        )}
+        {!changing && <FieldLines document={document} shown={shown} />}
         <dt>File</dt>
         <dd>
           {shown?.fileName} · {shown && bytes(shown.size)}
@@ -99,6 +101,32 @@ export function Facts({ document, versions, shown, address, busy, onCheckOut, on
         <dd className="number hash">{shown?.sha256}</dd>
       </dl>
     </aside>
+  );
+}
+
+/** The fields of the version that is read, and the people of the document. */
+function FieldLines({ document, shown }: Pick<Props, 'document' | 'shown'>) {
+  const library = useLibrary();
+  const { type, subject, reviewBy, title } = shown?.fields ?? document.fields;
+  const { owner, coAuthors, approvers } = document;
+  const names = (people: readonly { name: string }[]): string => people.map(({ name }) => name).join(', ');
+  const lines = [
+    ['Title', title === document.title ? '' : title],
+    ['Type', type],
+    ['Subject', subject?.join(', ')],
+    ['Review by', reviewBy && date(reviewBy)],
+    ['Owner', owner.name],
+    ['Co-authors', names(coAuthors)],
+    ['Approvers', library?.rules.approval && names(approvers)],
+  ] as const;
+  return lines.map(
+    ([name, value]) =>
+      value && (
+        <Fragment key={name}>
+          <dt>{name}</dt>
+          <dd>{value}</dd>
+        </Fragment>
+      ),
   );
 }
 

@@ -15,13 +15,14 @@ import { putText, textAt } from './textFile.ts';
 import { Unsent } from './Unsent.tsx';
 import { type Autosave, type Saving, type Source, useAutosave } from './useAutosave.ts';
 import './edit.css';
+import { Waiting } from '../../ui/Waiting.tsx';
 
 /** Editing the working copy of a document one holds. */
 export function EditDocumentPage() {
   const { id = '' } = useParams();
   const { data: document, error } = useQuery(documentQuery(id));
   if (error) return <Nowhere error={error} />;
-  if (!document) return null;
+  if (!document) return <Waiting />;
   if (!canEdit(document.latest.mediaType, document.latest.size))
     return <Nowhere error={new PageError(`${document.fileName} is not a text that is edited in the page`)} />;
   return document.custody?.mine ? <WorkingCopy document={document} /> : <ReadOnly document={document} />;
@@ -141,7 +142,7 @@ export function EditFilePage() {
   const { id = '' } = useParams();
   const { data: file, error } = useQuery(deskFileQuery(id));
   if (error) return <Nowhere error={error} />;
-  if (!file) return null;
+  if (!file) return <Waiting />;
   if (!file.editable)
     return <Nowhere error={new PageError(`${file.fileName} is not a text that is edited in the page`)} />;
   return <DeskText id={id} name={file.fileName} />;

@@ -9,6 +9,7 @@ import { Members } from './Members.tsx';
 import { NewLibrary } from './NewLibrary.tsx';
 import { ProviderMapping } from './ProviderMapping.tsx';
 import './people.css';
+import { Waiting } from '../../ui/Waiting.tsx';
 
 /** Libraries with their members, groups, accounts. */
 export function PeoplePage() {
@@ -18,7 +19,7 @@ export function PeoplePage() {
   const [chosen, setChosen] = useState<string | null>(null);
   const [adding, setAdding] = useState(false);
   if (error) return <Nowhere error={error} />;
-  if (!session || !libraries) return null;
+  if (!session || !libraries) return <Waiting />;
   const managed = libraries.items.filter(({ acts }) => acts.manageMembers.allowed);
   const library = managed.find(({ id }) => id === chosen) ?? managed[0];
   const mayManage = managed.length > 0 || session.systemAdministrator;

@@ -1,67 +1,115 @@
 import { type Bulk, type BulkOutcomes, type Document, routes } from '@polychron/contract';
+import { isCheckInQuestion, type Level } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { App, Button, Input, Progress, Segmented } from 'antd';
 import { useRef, useState } from 'react';
-import { call } from '../../ui/api.ts';
+import { addressOf, call, download } from '../../ui/api.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 
 type Act = Bulk['act'];
 type Outcome = BulkOutcomes['outcomes'][number];
-const words: Record<Act, string> = { checkOut: 'Check out', checkIn: 'Check in', giveBack: 'Give back' };
+/** What was answered yes, by document. */
+type Answers = Readonly<Record<string, readonly string[]>>;
+
+const words: Record<Act, string> = {
+  checkOut: 'Check out',
+  checkIn: 'Check in',
+  giveBack: 'Give back',
+  submit: 'Submit',
+  publish: 'Publish',
+  approve: 'Approve',
+};
+/** What is asked beside the acts that take a comment. */
+const commentHints: Partial<Record<Act, string>> = {
+  checkIn: 'One comment for all',
+  submit: 'What should the approvers look at? (optional)',
+  publish: 'What is new? (optional, one for all)',
+  approve: 'A word to all of them (optional)',
+};
 /** Documents acted on in one call; between two calls the rest can be left. */
 const atOnce = 10;
 /** Documents looked at in one call. */
 const maximumAtOnce = 100;
 
-/** One act for the ticked documents: what would become of each is shown first, what became of each after. */
+const mayBe = ({ acts }: Document, act: Act): boolean => acts[act === 'approve' ? 'decide' : act].allowed;
+
+/** Ids in groups that are sent in one call each: the same answers, and no more than `size`. */
+function groupsOf(
+  ids: readonly string[],
+  answers: Answers,
+  size: number,
+): { ids: string[]; confirm: string[] }[] {
+  const byAnswers = new Map<string, string[]>();
+  for (const id of ids) {
+    const given = (answers[id] ?? []).join();
+    byAnswers.set(given, [...(byAnswers.get(given) ?? []), id]);
+  }
+  return [...byAnswers].flatMap(([confirm, all]) =>
+    Array.from({ length: Math.ceil(all.length / size) }, (_, at) => ({
+      ids: all.slice(at * size, (at + 1) * size),
+      confirm: confirm === '' ? [] : confirm.split(','),
+    })),
+  );
+}
+
+/** One act for the ticked documents: what will become of each is shown first, what became of each after. */
 export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave: () => void }) {
   const client = useQueryClient();
   const { message } = App.useApp();
   const [act, setAct] = useState<Act | null>(null);
-  const [level, setLevel] = useState<'minor' | 'major'>('minor');
+  const [level, setLevel] = useState<Level>('minor');
   const [comment, setComment] = useState('');
+  const [answers, setAnswers] = useState<Answers>({});
   const [done, setDone] = useState<Outcome[] | null>(null);
   const [running, setRunning] = useState(false);
   const [error, setError] = useState<unknown>(null);
   const left = useRef(false);
   const ids = documents.map(({ id }) => id);
+  const ask = async (group: { ids: string[]; confirm: string[] }, more: object): Promise<Outcome[]> => {
+    const body = { act, documents: group.ids, level, confirm: group.confirm.join(','), ...more };
+    return (await call(routes.bulk, { body })).outcomes;
+  };
   const rehearsed = useQuery({
-    queryKey: ['documents', 'bulk', act, level, ids],
+    queryKey: ['documents', 'bulk', act, level, ids, answers],
     enabled: act !== null && done === null,
     queryFn: async () => {
-      const outcomes: Outcome[] = [];
-      for (let at = 0; at < ids.length; at += maximumAtOnce)
-        outcomes.push(
-          ...(
-            await call(routes.bulk, {
-              body: { act, documents: ids.slice(at, at + maximumAtOnce), level, rehearse: true },
-            })
-          ).outcomes,
-        );
-      return { outcomes };
+      const outcomes = new Map<string, Outcome>();
+      for (const group of groupsOf(ids, answers, maximumAtOnce))
+        for (const one of await ask(group, { rehearse: true })) outcomes.set(one.document, one);
+      return ids.flatMap((id) => outcomes.get(id) ?? []);
     },
+    placeholderData: (before) => before,
   });
-  const outcomes = done ?? rehearsed.data?.outcomes ?? [];
+  const outcomes = done ?? (act === null ? [] : (rehearsed.data ?? []));
   const possible = outcomes.filter(({ ok }) => ok).length;
+  const asked = outcomes.filter(isQuestion);
+  const sayYes = (to: readonly Outcome[]): void => {
+    const said = to.map(({ document, problem }): [string, string[]] => [
+      document,
+      [...(answers[document] ?? []), problem?.code ?? ''],
+    ]);
+    setAnswers({ ...answers, ...Object.fromEntries(said) });
+    // What was asked when it was done is done again, with the answer.
+    setDone(null);
+  };
   const go = async (): Promise<void> => {
     setRunning(true);
     setError(null);
     left.current = false;
-    const wanted = (rehearsed.data?.outcomes ?? []).filter(({ ok }) => ok).map(({ document }) => document);
-    const so: Outcome[] = (rehearsed.data?.outcomes ?? []).filter(({ ok }) => !ok);
+    const before = rehearsed.data ?? [];
+    const wanted = before.filter(({ ok }) => ok).map(({ document }) => document);
+    const so: Outcome[] = before.filter(({ ok }) => !ok);
     try {
-      for (let at = 0; at < wanted.length && !left.current; at += atOnce) {
-        so.push(
-          ...(
-            await call(routes.bulk, {
-              body: { act, documents: wanted.slice(at, at + atOnce), level, comment },
-            })
-          ).outcomes,
-        );
+      for (const group of groupsOf(wanted, answers, atOnce)) {
+        if (left.current) break;
+        so.push(...(await ask(group, { comment })));
         setDone([...so]);
       }
+      const made = so.filter(({ ok }) => ok).map(({ document }) => document);
+      if (act === 'checkOut' && made.length > 0)
+        download(addressOf(routes.workingCopies, { query: { documents: made.join(',') as never } }));
       void message.success(
-        `${so.filter(({ ok }) => ok).length} of ${documents.length} done${left.current ? '; the others were not touched' : ''}.`,
+        `${made.length} of ${documents.length} done${left.current ? '; the others were not touched' : ''}.`,
       );
     } catch (refusal) {
       setError(refusal);
@@ -70,11 +118,15 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
     await client.invalidateQueries({ queryKey: ['documents'] });
     await client.invalidateQueries({ queryKey: ['desk'] });
   };
+  const acts = (Object.keys(words) as Act[]).filter(
+    (one) => one === act || documents.some((document) => mayBe(document, one)),
+  );
+  const hint = act && commentHints[act];
   return (
     <section className="bulk" aria-label="Ticked documents">
       <div className="acts">
         <strong>{documents.length} ticked</strong>
-        {(Object.keys(words) as Act[]).map((one) => (
+        {acts.map((one) => (
           <button
             key={one}
             type="button"
@@ -83,6 +135,7 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
             disabled={running}
             onClick={() => {
               setAct(one);
+              setAnswers({});
               setDone(null);
             }}
           >
@@ -103,14 +156,24 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
       </div>
       {act && (
         <>
-          <ul aria-label={done ? 'What became of each' : 'What would become of each'}>
+          <ul aria-label={done ? 'What became of each' : 'What will become of each'}>
             {outcomes.map((one) => (
               <li key={one.document} className={one.ok ? '' : 'bulk-not'}>
                 {!one.text.includes(one.number) && <span className="number doc-number">{one.number} </span>}
-                {one.text}
+                {one.text}{' '}
+                {isQuestion(one) && !running && (
+                  <button type="button" className="quiet" onClick={() => sayYes([one])}>
+                    Yes, check it in
+                  </button>
+                )}
               </li>
             ))}
           </ul>
+          {asked.length > 1 && !running && (
+            <button type="button" className="quiet" onClick={() => sayYes(asked)}>
+              Yes to all {asked.length}
+            </button>
+          )}
           <Refusal error={error ?? rehearsed.error} onLeave={() => setError(null)} />
           {running && (
             <Progress
@@ -131,17 +194,17 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
                 <Segmented
                   aria-label="Level"
                   value={level}
-                  onChange={(value) => setLevel(value as typeof level)}
+                  onChange={setLevel}
                   options={[
                     { value: 'minor', label: 'as drafts' },
                     { value: 'major', label: 'published' },
                   ]}
                 />
               )}
-              {act === 'checkIn' && (
+              {hint && (
                 <Input
-                  aria-label="Check-in comment"
-                  placeholder="One comment for all"
+                  aria-label={act === 'checkIn' ? 'Check-in comment' : 'Comment'}
+                  placeholder={hint}
                   value={comment}
                   maxLength={4000}
                   onChange={(event) => setComment(event.target.value)}
@@ -156,6 +219,9 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
               >
                 {words[act]} {possible} {possible === 1 ? 'document' : 'documents'}
               </Button>
+              {act === 'checkOut' && possible > 0 && (
+                <span className="muted">The files come as one .zip, each marked with its version.</span>
+              )}
             </form>
           )}
         </>
@@ -163,3 +229,6 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
     </section>
   );
 }
+
+/** Whether a yes would do. */
+const isQuestion = ({ problem }: Outcome): boolean => problem !== null && isCheckInQuestion(problem.code);

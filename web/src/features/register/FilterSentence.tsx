@@ -1,4 +1,5 @@
 import type { Document } from '@polychron/contract';
+import { Link } from 'react-router-dom';
 import { Choice } from '../../ui/Choice.tsx';
 import type { RegisterFilter } from '../../parts/queries.ts';
 
@@ -90,6 +91,11 @@ export function FilterSentence({ filter, documents, total, all, onChange }: Prop
       .
       {total !== null && (
         <small>
+          {filter.q && (
+            <>
+              <Link to={`/find?q=${encodeURIComponent(filter.q)}`}>in all libraries</Link>{' '}
+            </>
+          )}
           {total === all ? `${total} ${total === 1 ? 'document' : 'documents'}` : `${total} of ${all}`}
         </small>
       )}

@@ -1,12 +1,18 @@
 import type { Library } from '@polychron/contract';
+import type { Level } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { Button, Input, Select } from 'antd';
+import { Button, Form, Input } from 'antd';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { DateField } from '../../ui/dates.tsx';
+import { FieldItems, filledIn, type GivenFields } from '../../parts/fields/FieldItems.tsx';
 import { bytes } from '../../ui/when.ts';
 import { titleOf } from '../../parts/titleOf.ts';
 import { useUploads } from '../../app/uploads.ts';
+import { firstWays } from './firstWays.ts';
+
+interface Values extends GivenFields {
+  comment?: string;
+}
 
 /**
  * Many files dropped at once: one form for what they share, a title each. They are registered one after
@@ -23,23 +29,18 @@ export function ManyDocuments({
 }) {
   const client = useQueryClient();
   const { running, start } = useUploads();
+  const [form] = Form.useForm<Values>();
   const [titles, setTitles] = useState(() => files.map(({ name }) => titleOf(name) || name));
-  const [type, setType] = useState('');
-  const [subject, setSubject] = useState<string[]>([]);
-  const [reviewBy, setReviewBy] = useState<string | null>(null);
-  const [comment, setComment] = useState('');
   useHotkeys('escape', onLeave, { enableOnFormTags: true });
   const missing = titles.some((title) => title.trim() === '');
-  const register = (): void => {
+  const { numbering, approval } = library.rules;
+  const ways = firstWays(numbering, approval);
+  const register = ({ comment = '', ...given }: Values, level: Level): void => {
+    if (missing || running) return;
     void start(
       { library, client },
       files.map((file, index) => ({ file, title: titles[index] ?? file.name })),
-      {
-        comment,
-        ...(type ? { type } : {}),
-        ...(subject.length > 0 ? { subject } : {}),
-        ...(reviewBy ? { reviewBy } : {}),
-      },
+      { comment, level, fields: filledIn(given) },
     );
     onLeave();
   };
@@ -62,52 +63,39 @@ export function ManyDocuments({
           </li>
         ))}
       </ol>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          register();
-        }}
+      <Form
+        form={form}
+        layout="vertical"
+        // Enter takes the first way.
+        onFinish={(values) => register(values, ways[0].level)}
       >
-        <h2>For all of them</h2>
+        <h2>For all {files.length} of them</h2>
         <div className="form-line">
-          <label>
-            Type <Input value={type} maxLength={60} onChange={(event) => setType(event.target.value)} />
-          </label>
-          <label>
-            Subject{' '}
-            <Select
-              aria-label="Subject"
-              mode="tags"
-              open={false}
-              suffixIcon={null}
-              placeholder="press Enter after each"
-              value={subject}
-              onChange={setSubject}
-            />
-          </label>
-          <label>
-            Review by <DateField name="Review by" value={reviewBy} onChange={setReviewBy} />
-          </label>
+          <FieldItems library={library} />
         </div>
-        <label>
-          Comment{' '}
-          <Input
-            value={comment}
-            maxLength={4000}
-            placeholder="First version"
-            onChange={(event) => setComment(event.target.value)}
-          />
-        </label>
+        <Form.Item name="comment" label="Comment">
+          <Input maxLength={4000} placeholder="First version" />
+        </Form.Item>
         <div className="acts">
-          <Button htmlType="submit" type="primary" disabled={missing || running}>
-            Register {files.length} documents
-          </Button>
+          {ways.map((way, index) => (
+            <Button
+              key={way.level}
+              type={index === 0 ? 'primary' : 'default'}
+              htmlType={index === 0 ? 'submit' : 'button'}
+              disabled={missing || running}
+              onClick={() => {
+                if (index > 0) register(form.getFieldsValue(), way.level);
+              }}
+            >
+              {way.words(files.length)}
+            </Button>
+          ))}
           <button type="button" className="quiet" onClick={onLeave}>
             Not now
           </button>
           {running && <span className="muted">Others are still on their way.</span>}
         </div>
-      </form>
+      </Form>
     </section>
   );
 }

@@ -1,23 +1,21 @@
 import { routes, type Document, type Library } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
-import { App, Button, Form, Input, Progress, Select, Upload as UploadField } from 'antd';
+import { App, Button, Form, Input, Progress, Upload as UploadField } from 'antd';
 import { useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { PageError, upload, type Upload } from '../../ui/api.ts';
-import { labelsToCome, type Level, type Numbering } from '@polychron/core';
+import type { Level } from '@polychron/core';
 import { madeWords } from '../../parts/checkIn/useCheckInFlow.ts';
-import { DateField } from '../../ui/dates.tsx';
+import { FieldItems, filledIn, type GivenFields } from '../../parts/fields/FieldItems.tsx';
 import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
+import { firstWays } from './firstWays.ts';
 import { ManyDocuments } from './ManyDocuments.tsx';
 import { titleOf } from '../../parts/titleOf.ts';
 
-interface Values {
+interface Values extends GivenFields {
   title: string;
   number?: string;
-  type?: string;
-  subject?: string[];
-  reviewBy?: string;
   comment?: string;
 }
 
@@ -44,46 +42,6 @@ export function NewDocument({
       onMade={onMade}
     />
   );
-}
-
-interface Way {
-  level: Level;
-  /** On the button, and in the sentence beside the file. */
-  words: string;
-  becomes: string;
-}
-
-/** What the first version of a document can be, the usual one first. */
-function firstWays(numbering: Numbering, approval: boolean): [Way, ...Way[]] {
-  const { minor, major, submittedAs } = labelsToCome({ numbering, approval: { on: approval } }, null, 1);
-  const named = numbering === 'none' ? '' : ` as ${major}`;
-  const published: Way = submittedAs
-    ? {
-        level: 'major',
-        words: numbering === 'none' ? 'Register and submit it' : `Register and submit ${submittedAs}`,
-        becomes: `${numbering === 'none' ? 'its current version' : major} once its approvers agree`,
-      }
-    : {
-        level: 'major',
-        words: `Register${named}, in force`,
-        becomes: `${numbering === 'none' ? 'its current version' : major}, in force at once`,
-      };
-  if (minor === null) return [published];
-  return [
-    { level: 'minor', words: `Register as ${minor}, a draft`, becomes: `version ${minor}, a draft` },
-    published,
-  ];
-}
-
-/** A date in a form of the component library, which hands the value in. */
-function ReviewBy({
-  value = null,
-  onChange = () => undefined,
-}: {
-  value?: string | null;
-  onChange?: (value: string | null) => void;
-}) {
-  return <DateField name="Review by" value={value} onChange={onChange} />;
 }
 
 interface OneProps {
@@ -120,7 +78,7 @@ function OneDocument({ library, given, onMany, onLeave, onMade }: OneProps) {
     return false;
   };
   const register = async (values: Values, chosen: Level): Promise<void> => {
-    const { title, number, type, subject, reviewBy, comment } = values;
+    const { title, number, comment, ...given } = values;
     if (!file) {
       setError(new PageError("Choose the document's file first."));
       return;
@@ -131,9 +89,7 @@ function OneDocument({ library, given, onMany, onLeave, onMade }: OneProps) {
     const fields = {
       title,
       ...(number ? { number } : {}),
-      ...(type ? { type } : {}),
-      ...(subject?.length ? { subject } : {}),
-      ...(reviewBy ? { reviewBy } : {}),
+      ...filledIn(given),
     };
     const sent = { fields: JSON.stringify(fields), comment: comment ?? '', level: chosen };
     sending.current = upload(routes.createDocument, { id: library.id }, { file, fields: sent }, setShare);
@@ -201,15 +157,7 @@ function OneDocument({ library, given, onMany, onLeave, onMade }: OneProps) {
           <Form.Item name="number" label="Number">
             <Input placeholder={`next ${library.code} number`} maxLength={40} />
           </Form.Item>
-          <Form.Item name="type" label="Type">
-            <Input placeholder="Operating procedure" maxLength={60} />
-          </Form.Item>
-          <Form.Item name="subject" label="Subject">
-            <Select mode="tags" open={false} suffixIcon={null} placeholder="press Enter after each" />
-          </Form.Item>
-          <Form.Item name="reviewBy" label="Review by">
-            <ReviewBy />
-          </Form.Item>
+          <FieldItems library={library} />
         </div>
         <Form.Item name="comment" label="Comment">
           <Input maxLength={4000} placeholder="First version" />
@@ -228,7 +176,7 @@ function OneDocument({ library, given, onMany, onLeave, onMade }: OneProps) {
                 if (index > 0) registerAs(way.level);
               }}
             >
-              {way.words}
+              {way.words(1)}
             </Button>
           ))}
           {share === null ? (

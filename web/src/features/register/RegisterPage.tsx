@@ -3,14 +3,19 @@ import type { Document, Library } from '@polychron/contract';
 import { nearlyFull } from '@polychron/core';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
-import { type DragEvent, useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useSearchParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { useLibrary } from '../../parts/useLibrary.ts';
 import { documentsQuery, type RegisterFilter } from '../../parts/queries.ts';
 import { useSeenAs } from '../../ui/seenAs.ts';
+import { Dropped } from '../../parts/drop/Dropped.tsx';
+import { type Meant, meantFor } from '../../parts/drop/meantFor.ts';
+import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
 import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
+import { Waiting } from '../../ui/Waiting.tsx';
+import { Word } from '../../ui/Word.tsx';
 import { bytes } from '../../ui/when.ts';
 import { BulkBar } from './BulkBar.tsx';
 import { FilterSentence } from './FilterSentence.tsx';
@@ -32,6 +37,12 @@ export function RegisterPage() {
   const list = useInfiniteQuery({ ...documentsQuery(library?.id ?? '', filter), enabled: Boolean(library) });
   const documents = list.data?.pages.flatMap((page) => page.items) ?? [];
   const [selectedId, setSelectedId] = useState<string | null>(null);
+  // The document whose fields are being changed beside the list.
+  const [changing, setChanging] = useState<string | null>(null);
+  const changeFields = (document: Document): void => {
+    setSelectedId(document.id);
+    setChanging(document.id);
+  };
   const [unrolled, setUnrolled] = useState<ReadonlySet<string>>(new Set());
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
   const tick = (id: string): void =>
@@ -41,7 +52,7 @@ export function RegisterPage() {
       return next;
     });
   const [adding, setAdding] = useState<File[] | null>(null);
-  const [over, setOver] = useState(false);
+  const [dropped, setDropped] = useState<Meant[]>([]);
   const { checkOut, busy } = useCheckOut();
   const selected = documents.find((document) => document.id === selectedId) ?? null;
   const toggle = (id: string): void =>
@@ -56,13 +67,24 @@ export function RegisterPage() {
     select: setSelectedId,
     toggle,
     checkOut: (document) => void checkOut(document),
+    changeFields,
     code: library?.code ?? '',
   });
 
+  const mayCreate = as === null && Boolean(library?.acts.create.allowed);
+  /** Files go where they are meant for; those of no document become new ones. */
+  const takeFiles = async (files: File[], on?: Document): Promise<void> => {
+    if (!library) return;
+    const place = { libraryId: library.id, on, listed: documents };
+    const meant = await Promise.all(files.map((file) => meantFor(file, place)));
+    if (meant.every(({ clear, documents: found }) => clear && found.length === 0)) setAdding(files);
+    else setDropped(meant);
+  };
+  const drop = useFileDrop(mayCreate ? (files) => void takeFiles(files) : null);
+
   if (library === null) return <Nowhere />;
   if (list.error) return <Nowhere error={list.error} />;
-  if (!library) return null;
-  const mayCreate = as === null && library.acts.create.allowed;
+  if (!library) return <Waiting lines={9} />;
   const filtered = filterNames.some((name) => name !== 'sort' && search.has(name));
   return (
     <main className={`register ${selected ? 'with-panel' : ''}`}>
@@ -102,25 +124,15 @@ export function RegisterPage() {
           }}
         />
       )}
-      <div
-        className={over ? 'register-body register-over' : 'register-body'}
-        {...(mayCreate
-          ? {
-              onDragOver: (event: DragEvent) => {
-                if (event.dataTransfer.types.includes('Files')) {
-                  event.preventDefault();
-                  setOver(true);
-                }
-              },
-              onDragLeave: () => setOver(false),
-              onDrop: (event: DragEvent) => {
-                event.preventDefault();
-                setOver(false);
-                if (event.dataTransfer.files.length > 0) setAdding([...event.dataTransfer.files]);
-              },
-            }
-          : {})}
-      >
+      {dropped.length > 0 && (
+        <Dropped
+          key={dropped.map(({ file }) => file.name + file.lastModified).join()}
+          meant={dropped}
+          onNew={(files) => setAdding(files)}
+          onLeave={() => setDropped([])}
+        />
+      )}
+      <div className={drop.over ? 'register-body files-over' : 'register-body'} {...drop.handlers}>
         <div
           className="register-list"
           role="table"
@@ -131,7 +143,7 @@ export function RegisterPage() {
             {['', 'Number', 'Title and last comment', 'Strand', 'In force', 'Latest', 'Custody'].map(
               (name) => (
                 <span key={name} role="columnheader">
-                  {name || <span className="unseen">Versions</span>}
+                  {headOf(name)}
                 </span>
               ),
             )}
@@ -149,8 +161,17 @@ export function RegisterPage() {
               onSelect={() => setSelectedId(document.id === selectedId ? null : document.id)}
               onUnroll={() => toggle(document.id)}
               onCheckOut={() => void checkOut(document)}
+              onChangeFields={() => changeFields(document)}
+              onFiles={mayCreate ? (files) => void takeFiles(files, document) : null}
             />
           ))}
+          {!list.data && (
+            <div role="row">
+              <span role="cell">
+                <Waiting lines={8} />
+              </span>
+            </div>
+          )}
           {list.data && documents.length === 0 && (
             <div className="empty" role="row">
               <span role="cell">
@@ -190,6 +211,9 @@ export function RegisterPage() {
             code={library.code}
             onCheckOut={() => void checkOut(selected)}
             busy={busy === selected.id}
+            library={library}
+            changing={changing === selected.id}
+            onChanging={(on) => setChanging(on ? selected.id : null)}
             onLeave={() => setSelectedId(null)}
           />
         )}
@@ -203,6 +227,12 @@ export function RegisterPage() {
       )}
     </main>
   );
+}
+
+/** The head of a column; one that is a word of the house says what that means. */
+function headOf(name: string): ReactNode {
+  if (name === '') return <span className="unseen">Versions</span>;
+  return name === 'Strand' || name === 'Custody' ? <Word of={name} /> : name;
 }
 
 /** A library with an allowance says when it is nearly full. */
@@ -238,10 +268,11 @@ interface Keys {
   select: (id: string) => void;
   toggle: (id: string) => void;
   checkOut: (document: Document) => void;
+  changeFields: (document: Document) => void;
   code: string;
 }
 
-function useRegisterKeys({ documents, selected, select, toggle, checkOut, code }: Keys): void {
+function useRegisterKeys({ documents, selected, select, toggle, checkOut, changeFields, code }: Keys): void {
   const navigate = useNavigate();
   const step = (by: number): void => {
     const index = documents.findIndex((document) => document.id === selected?.id);
@@ -263,6 +294,13 @@ function useRegisterKeys({ documents, selected, select, toggle, checkOut, code }
   useHotkeys('o', () => {
     if (selected?.acts.checkOut.allowed) checkOut(selected);
   });
+  useHotkeys(
+    'f',
+    () => {
+      if (selected?.acts.changeFields.allowed) changeFields(selected);
+    },
+    { preventDefault: true },
+  );
   useHotkeys('enter', () => {
     if (selected && !isOnControl()) void navigate(`/${code}/documents/${selected.id}`);
   });

@@ -5,8 +5,9 @@ import { Tooltip } from 'antd';
 import { Link } from 'react-router-dom';
 import { CustodySentence } from '../../parts/custody/CustodySentence.tsx';
 import { landingOf } from '../../parts/checkIn/landing.ts';
+import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
 import { Strand } from '../../parts/strand/Strand.tsx';
-import { VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
+import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
 import { UnrolledVersions } from './UnrolledVersions.tsx';
 
 interface Props {
@@ -20,6 +21,9 @@ interface Props {
   onSelect: () => void;
   onUnroll: () => void;
   onCheckOut: () => void;
+  onChangeFields: () => void;
+  /** Takes files dropped on the row; null where that cannot be. */
+  onFiles: ((files: File[]) => void) | null;
 }
 
 /** One document of the Register; pressing the row opens the panel beside it. */
@@ -34,7 +38,10 @@ export function RegisterRow({
   onSelect,
   onUnroll,
   onCheckOut,
+  onChangeFields,
+  onFiles,
 }: Props) {
+  const drop = useFileDrop(onFiles);
   const { inForce, latest } = document;
   const address = `/${code}/documents/${document.id}`;
   return (
@@ -42,7 +49,8 @@ export function RegisterRow({
       <div
         id={`row-${document.id}`}
         role="row"
-        className={`row ${selected ? 'row-selected' : ''}`}
+        className={`row ${selected ? 'row-selected' : ''} ${drop.over ? 'files-over' : ''}`}
+        {...drop.handlers}
         aria-selected={selected}
         onClick={(event) => {
           if (!(event.target as HTMLElement).closest('a,button,form,input,label')) onSelect();
@@ -73,7 +81,19 @@ export function RegisterRow({
           <Link to={address} className="title">
             {document.title}
           </Link>
-          <span className="comment">{latest.comment}</span>
+          <span className="comment-line">
+            <span className="comment">{latest.comment}</span>
+            {document.acts.changeFields.allowed && (
+              <button
+                type="button"
+                className="quiet row-fields"
+                aria-label={`Change title and fields of ${document.number}`}
+                onClick={onChangeFields}
+              >
+                change
+              </button>
+            )}
+          </span>
         </span>
         <span role="cell" className="strand-cell">
           <Strand
@@ -94,7 +114,10 @@ export function RegisterRow({
           )}
         </span>
         <span role="cell" className="latest-cell">
-          <VersionNumber version={latest} why={latest.why} />
+          <span>
+            <VersionNumber version={latest} why={latest.why} />{' '}
+            {latest.id !== inForce?.id && <small className="state-word">{stateWords(latest)}</small>}
+          </span>
           {inForce && latest.id !== inForce.id && (
             <Tooltip title={`Compare ${latest.label} with ${numberWords(inForce.label)}, which is in force`}>
               <Link

@@ -1,13 +1,15 @@
 import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { XIcon } from '@phosphor-icons/react';
-import type { Document } from '@polychron/contract';
+import type { Document, Library } from '@polychron/contract';
 import { useQuery } from '@tanstack/react-query';
 import { Link, useNavigate } from 'react-router-dom';
 import { ApprovalActs } from '../../parts/approval/ApprovalActs.tsx';
 import { CustodyActs } from '../../parts/custody/CustodyActs.tsx';
 import { landingOf } from '../../parts/checkIn/landing.ts';
+import { ChangeFields } from '../../parts/fields/ChangeFields.tsx';
 import { documentQuery } from '../../parts/queries.ts';
 import { Strand } from '../../parts/strand/Strand.tsx';
+import { Word } from '../../ui/Word.tsx';
 import { date } from '../../ui/when.ts';
 
 /** The selected document beside the Register: its Strand, custody, and the frequent acts. */
@@ -16,12 +18,19 @@ export function SidePanel({
   code,
   onCheckOut,
   busy,
+  library,
+  changing,
+  onChanging,
   onLeave,
 }: {
   listed: Document;
   code: string;
   onCheckOut: () => void;
   busy: boolean;
+  library: Library;
+  /** Whether its fields are being changed. */
+  changing: boolean;
+  onChanging: (on: boolean) => void;
   onLeave: () => void;
 }) {
   // What the list knows is shown at once and completed as soon as the document itself is read.
@@ -37,9 +46,13 @@ export function SidePanel({
           <XIcon size={16} />
         </button>
       </div>
-      <h2>
-        <Link to={address}>{document.title}</Link>
-      </h2>
+      {changing ? (
+        <ChangeFields document={document} library={library} onLeave={() => onChanging(false)} />
+      ) : (
+        <h2>
+          <Link to={address}>{document.title}</Link>
+        </h2>
+      )}
       <Strand
         document={document}
         versions={document.strand}
@@ -53,7 +66,9 @@ export function SidePanel({
           <ApprovalActs document={document} />
         </>
       )}
-      <h3>Custody</h3>
+      <h3>
+        <Word of="Custody" />
+      </h3>
       <CustodyActs document={document} onCheckOut={onCheckOut} busy={busy} />
       <h3>Why you see {latest.label}</h3>
       <p>{latest.why}</p>
@@ -62,6 +77,11 @@ export function SidePanel({
         {fields.reviewBy ? <>Review due {date(fields.reviewBy)} · </> : null}owner {document.owner.name}
       </p>
       <div className="acts">
+        {document.acts.changeFields.allowed && !changing && (
+          <button type="button" className="quiet" onClick={() => onChanging(true)}>
+            Change fields
+          </button>
+        )}
         <Link to={address}>Open the document</Link>
         {inForce && inForce.id !== latest.id && (
           <Link

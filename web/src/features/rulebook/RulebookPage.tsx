@@ -27,6 +27,8 @@ import { Sentences } from './Sentences.tsx';
 import { useConsequences } from './useConsequences.ts';
 import { WhatWouldChange } from './WhatWouldChange.tsx';
 import './rulebook.css';
+import { Waiting } from '../../ui/Waiting.tsx';
+import { Word } from '../../ui/Word.tsx';
 
 /** A library's rules as sentences, slid over its Register, with what changing them would do. */
 export function RulebookPage() {
@@ -38,7 +40,7 @@ export function RulebookPage() {
   const { data: session } = useQuery(sessionQuery);
   if (library === null) return <Nowhere />;
   if (error) return <Nowhere error={error} />;
-  if (!library || !present || !session) return null;
+  if (!library || !present || !session) return <Waiting />;
   const mayChange = library.acts.changeRules.allowed;
   return (
     <Rules
@@ -134,7 +136,9 @@ function Rules({ libraryId, code, name, present, mayChange, owner }: Props) {
       <div className="rulebook-sheet">
         <div className="rulebook-scroll">
           <header>
-            <h1>Rulebook of {name}</h1>
+            <h1>
+              <Word of="Rulebook" /> of {name}
+            </h1>
             <p className="muted">
               Revision {base.revision}, in force since {date(base.at)} ·{' '}
               {changes.length === 0

@@ -1,4 +1,5 @@
 import { Dropdown } from 'antd';
+import { useMenu } from '../../ui/useMenu.ts';
 
 interface Props<T extends string> {
   name: string;
@@ -18,9 +19,10 @@ interface Props<T extends string> {
 export function SetChoice<T extends string>({ name, words, chosen, choices, marked, onChoose }: Props<T>) {
   const toggle = (key: string): void =>
     onChoose(choices.map(([value]) => value).filter((value) => chosen.includes(value) !== (value === key)));
+  const { menu, press } = useMenu(true);
   return (
     <Dropdown
-      trigger={['hover', 'click']}
+      {...menu}
       mouseEnterDelay={0.12}
       menu={{
         multiple: true,
@@ -42,6 +44,7 @@ export function SetChoice<T extends string>({ name, words, chosen, choices, mark
         className={`choice ${marked ? 'choice-marked' : ''}`}
         aria-label={`${name}: ${words}`}
         aria-haspopup="menu"
+        onClick={press}
       >
         {words}
       </button>

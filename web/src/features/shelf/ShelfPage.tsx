@@ -12,6 +12,8 @@ import { Consequences } from '../../ui/Consequences.tsx';
 import { refreshDocument, shelfQuery } from '../../parts/queries.ts';
 import { bytes, date, fullTime } from '../../ui/when.ts';
 import './shelf.css';
+import { Waiting } from '../../ui/Waiting.tsx';
+import { Word } from '../../ui/Word.tsx';
 
 /** Thinned content that can still be recovered, the soonest to go first, each with its clock. */
 export function ShelfPage() {
@@ -20,12 +22,14 @@ export function ShelfPage() {
   const [recovering, setRecovering] = useState<ShelfItem | null>(null);
   if (library === null) return <Nowhere />;
   if (pages.error) return <Nowhere error={pages.error} />;
-  if (!library || !pages.data) return null;
+  if (!library || !pages.data) return <Waiting />;
   const [first] = pages.data.pages;
   const items = pages.data.pages.flatMap((page) => page.items);
   return (
     <main className="shelf" aria-busy={pages.isFetching}>
-      <h1>Recovery shelf of {library.name}</h1>
+      <h1>
+        <Word of="Recovery shelf" /> of {library.name}
+      </h1>
       <p className="lead">
         {first && first.total > 0 ? (
           <>

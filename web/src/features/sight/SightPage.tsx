@@ -5,6 +5,7 @@ import { Nowhere } from '../../ui/Nowhere.tsx';
 import { documentQuery, visibilityQuery } from '../../parts/queries.ts';
 import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
 import './sight.css';
+import { Waiting } from '../../ui/Waiting.tsx';
 
 type Shown = Parameters<typeof stateWords>[0];
 
@@ -14,7 +15,7 @@ export function SightPage() {
   const { data: document } = useQuery(documentQuery(id));
   const pages = useInfiniteQuery(visibilityQuery(id));
   if (pages.error) return <Nowhere error={pages.error} />;
-  if (!pages.data || !document) return null;
+  if (!pages.data || !document) return <Waiting />;
   const versions = pages.data.pages.flatMap((page) => page.versions);
   const members = pages.data.pages[0]?.members ?? [];
   const cells = new Map(

@@ -1,4 +1,4 @@
-import { routes } from '@polychron/contract';
+import { routes, type SignInWays } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Form, Input } from 'antd';
 import { useState } from 'react';
@@ -36,6 +36,7 @@ export function SignInPage() {
             Sign in with {ways.provider}
           </Button>
         )}
+        {ways?.demo && <DemoAccounts {...ways.demo} to={to} />}
       </section>
       <SignInDrawing />
     </main>
@@ -54,12 +55,19 @@ const words: Record<string, string> = {
   'claims-unfit': 'The sign-in service names no account that can be had here. Ask a system administrator.',
 };
 
-function PasswordForm({ to }: { to: string }) {
+interface SigningIn {
+  error: unknown;
+  busy: boolean;
+  signIn: (body: { account: string; password: string }) => Promise<void>;
+}
+
+/** Signs in and goes on to where one wanted to go. */
+function useSignIn(to: string): SigningIn {
   const navigate = useNavigate();
   const client = useQueryClient();
   const [error, setError] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
-  const signIn = async (body: { account: string; password: string }): Promise<void> => {
+  const signIn: SigningIn['signIn'] = async (body) => {
     setBusy(true);
     setError(null);
     try {
@@ -71,6 +79,37 @@ function PasswordForm({ to }: { to: string }) {
       setBusy(false);
     }
   };
+  return { error, busy, signIn };
+}
+
+/** The demo's accounts, each a press. */
+function DemoAccounts({ accounts, password, to }: NonNullable<SignInWays['demo']> & { to: string }) {
+  const { error, busy, signIn } = useSignIn(to);
+  return (
+    <div className="sign-in-demo">
+      <p className="muted">Or look around in the demo as</p>
+      <ul>
+        {accounts.map(({ account, name }) => (
+          <li key={account}>
+            <button
+              type="button"
+              className="quiet"
+              disabled={busy}
+              onClick={() => void signIn({ account, password })}
+            >
+              {name}
+            </button>{' '}
+            <span className="muted">{account}</span>
+          </li>
+        ))}
+      </ul>
+      <Refusal error={error} />
+    </div>
+  );
+}
+
+function PasswordForm({ to }: { to: string }) {
+  const { error, busy, signIn } = useSignIn(to);
   return (
     <Form
       layout="vertical"

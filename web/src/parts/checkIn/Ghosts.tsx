@@ -2,19 +2,9 @@ import type { Level } from '@polychron/core';
 import type { Ghost } from '@polychron/core';
 import { Popover } from 'antd';
 import { type DragEvent, useState } from 'react';
+import type { Landing } from './landing.ts';
 import { LandingLabel } from './LandingLabel.tsx';
 import './checkIn.css';
-
-/** What landing needs to know of the document that is held. */
-export interface Landing {
-  documentId: string;
-  number: string;
-  registeredName: string;
-  workingCopy: { fileName: string; savedAt: string | null } | null;
-  commentRequired: boolean;
-  /** Where approval is on: the number a major version has until its approvers agree. */
-  submittedAs: string | null;
-}
 
 interface Props {
   ghosts: readonly Ghost[];
@@ -48,7 +38,6 @@ export function Ghosts({ ghosts, size, landing }: Props) {
         content={
           <LandingLabel
             landing={landing}
-            label={ghost.label}
             level={ghost.level}
             file={open?.file ?? null}
             onLeave={() => setOpen(null)}

@@ -2,27 +2,31 @@ import { PlaceInQueue } from '../PlaceInQueue.tsx';
 import { routes, type Version } from '@polychron/contract';
 import type { Level } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { App, Button, Checkbox, Input, type InputRef, Progress } from 'antd';
+import { App, Button, Checkbox, Input, type InputRef, Progress, Segmented } from 'antd';
 import { useEffect, useRef, useState } from 'react';
-import { upload, type Upload } from '../../ui/api.ts';
+import { call, PageError, upload, type Upload } from '../../ui/api.ts';
 import { dayTime } from '../../ui/when.ts';
 import { refreshDocument } from '../queries.ts';
-import type { Landing } from './Ghosts.tsx';
+import type { Landing } from './landing.ts';
 import { Question } from './Question.tsx';
 import { madeWords, outcomeWords, useCheckInFlow } from './useCheckInFlow.ts';
 
 interface Props {
   landing: Landing;
-  label: string;
+  /** The level chosen first; another can be chosen in the label. */
   level: Level;
   file: File | null;
   onLeave: () => void;
+  /** Told once the version is made; left out, the label is left. */
+  onDone?: (() => void) | undefined;
 }
 
 /** The label of a version about to land: its number, its comment, Enter. Nothing is sent before that. */
-export function LandingLabel({ landing, label, level, file: dropped, onLeave }: Props) {
+export function LandingLabel({ landing, level: first, file: dropped, onLeave, onDone }: Props) {
   const client = useQueryClient();
   const { message } = App.useApp();
+  const [level, setLevel] = useState(first);
+  const label = landing.ways.find((way) => way.level === level)?.label ?? '';
   const [file, setFile] = useState(dropped);
   const [comment, setComment] = useState('');
   const [keep, setKeep] = useState(false);
@@ -40,7 +44,10 @@ export function LandingLabel({ landing, label, level, file: dropped, onLeave }: 
   const givenName = file?.name ?? landing.workingCopy?.fileName ?? landing.registeredName;
   const otherName = givenName !== landing.registeredName;
   const submits = level === 'major' && landing.submittedAs !== null;
+  // Taken before the file is sent; a question that is asked after that finds it taken.
+  const taken = useRef(landing.by !== 'checkOut');
   const busy = share !== null;
+  const mayKeep = !submits && landing.by !== 'upload';
   const flow = useCheckInFlow(async (keepCheckedOut: boolean, confirm: string[]) => {
     setShare(0);
     // Another name is asked about beside the file, before anything is sent.
@@ -48,25 +55,42 @@ export function LandingLabel({ landing, label, level, file: dropped, onLeave }: 
     const fields = {
       comment,
       level,
-      keepCheckedOut: String(keepCheckedOut),
       keepFileName: String(!newName),
       confirm: answers.join(','),
     };
-    sending.current = upload(routes.checkIn, { id: landing.documentId }, { file, fields }, setShare);
+    const params = { id: landing.documentId };
     try {
+      if (!taken.current) await call(routes.checkOut, { params, body: {} });
+      taken.current = true;
+      sending.current =
+        landing.by === 'upload'
+          ? upload(
+              routes.uploadVersion,
+              params,
+              { file, fields: { ...fields, basedOn: landing.latest.id } },
+              setShare,
+            )
+          : upload(
+              routes.checkIn,
+              params,
+              { file, fields: { ...fields, keepCheckedOut: String(keepCheckedOut) } },
+              setShare,
+            );
       const version = await sending.current.done;
       void message.success(`${landing.number} is checked in as ${version.label}${madeWords(version)}.`);
-      onLeave();
-      await refreshDocument(client, landing.documentId);
+      (onDone ?? onLeave)();
     } finally {
       sending.current = null;
       setShare(null);
+      // Where the document was checked out on the way, that shows even if no version was made.
+      await refreshDocument(client, landing.documentId);
     }
   });
   const land = (keepCheckedOut: boolean): void => {
     const wanting = landing.commentRequired && comment.trim() === '';
     setMissing(wanting);
     if (wanting) field.current?.focus();
+    else if (!file && !landing.workingCopy && landing.by !== 'checkIn') flow.say(noFile());
     else void flow.send(keepCheckedOut);
   };
 
@@ -80,7 +104,12 @@ export function LandingLabel({ landing, label, level, file: dropped, onLeave }: 
       }}
       onKeyDown={(event) => {
         if (event.key === 'Escape') onLeave();
-        if (event.key === 'Enter' && event.altKey) {
+        const wanted = levelKeys[event.key];
+        if (wanted && landing.ways.length > 1 && !busy) {
+          event.preventDefault();
+          setLevel(wanted);
+        }
+        if (event.key === 'Enter' && event.altKey && mayKeep) {
           event.preventDefault();
           land(true);
         }
@@ -92,6 +121,18 @@ export function LandingLabel({ landing, label, level, file: dropped, onLeave }: 
         </span>
         <span>{stateToCome(level, label, landing.submittedAs)}</span>
       </div>
+      {landing.ways.length > 1 && (
+        <Segmented
+          aria-label="Level"
+          disabled={busy}
+          value={level}
+          onChange={setLevel}
+          options={landing.ways.map((way) => ({
+            value: way.level,
+            label: `${way.label} ${fateWords(way.level, landing.submittedAs)}`,
+          }))}
+        />
+      )}
       <Input
         ref={field}
         value={comment}
@@ -112,16 +153,25 @@ export function LandingLabel({ landing, label, level, file: dropped, onLeave }: 
             onChange={(event) => {
               setFile(event.target.files?.[0] ?? null);
               flow.say(null);
+              event.target.value = '';
+              field.current?.focus();
             }}
           />
         </label>
       </div>
+      {landing.by !== 'checkIn' && (
+        <p className="muted">
+          {landing.by === 'upload'
+            ? `Based on ${landing.latest.label}. If somebody has changed it meanwhile nothing is stored, and both versions are named.`
+            : `You do not hold it: it is checked out for you first, at ${landing.latest.label}.`}
+        </p>
+      )}
       {otherName && (
         <Checkbox checked={newName} disabled={busy} onChange={(event) => setNewName(event.target.checked)}>
           take the new name, not {landing.registeredName}
         </Checkbox>
       )}
-      {!submits && (
+      {mayKeep && (
         <Checkbox checked={keep} disabled={busy} onChange={(event) => setKeep(event.target.checked)}>
           and go on working
         </Checkbox>
@@ -151,9 +201,23 @@ export function LandingLabel({ landing, label, level, file: dropped, onLeave }: 
           </button>
         )}
       </div>
-      <p className="keys">Enter{submits ? '' : ' · Alt+Enter: and go on working'}</p>
+      <p className="keys">
+        Enter{mayKeep && ' · Alt+Enter: and go on working'}
+        {landing.ways.length > 1 && ' · ↑ ↓: the other number'}
+      </p>
     </form>
   );
+}
+
+/** The upper line of the Strand is the published one, the lower that of drafts. */
+const levelKeys: Partial<Record<string, Level>> = { ArrowUp: 'major', ArrowDown: 'minor' };
+
+const noFile = (): PageError => new PageError('Choose the edited file first.');
+
+/** What becomes of a version of the level, beside its number. */
+function fateWords(level: Level, submittedAs: string | null): string {
+  if (level === 'minor') return 'draft';
+  return submittedAs ? 'to be approved' : 'in force';
 }
 
 function stateToCome(level: Level, label: string, submittedAs: string | null): string {

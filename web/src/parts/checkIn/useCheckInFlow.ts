@@ -55,9 +55,14 @@ export function useCheckInFlow<Command>(
 /**
  * What the button says that makes the next version: "Check in as 4.3, a draft", "Submit 4.3, to become 5.0".
  */
-export function outcomeWords(level: Level, label: string, submittedAs: string | null): string {
-  if (level === 'minor') return `Check in as ${label}, a draft`;
-  if (submittedAs === null) return `Check in as ${label}, in force`;
+export function outcomeWords(
+  level: Level,
+  label: string,
+  submittedAs: string | null,
+  doing = 'Check in',
+): string {
+  if (level === 'minor') return `${doing} as ${label}, a draft`;
+  if (submittedAs === null) return `${doing} as ${label}, in force`;
   return submittedAs === label ? `Submit ${label}` : `Submit ${submittedAs}, to become ${label}`;
 }
 
@@ -68,11 +73,14 @@ export function madeWords({ standing, state }: Pick<Version, 'standing' | 'state
 }
 
 /** The levels a document offers, with their numbers and the words of their buttons. */
-export function waysOf(toCome: NonNullable<Document['toCome']>): { level: Level; words: string }[] {
+export function waysOf(
+  toCome: NonNullable<Document['toCome']>,
+  doing?: string,
+): { level: Level; words: string }[] {
   const major = {
     level: 'major' as const,
-    words: outcomeWords('major', toCome.major, toCome.submittedAs),
+    words: outcomeWords('major', toCome.major, toCome.submittedAs, doing),
   };
   if (!toCome.minor) return [major];
-  return [{ level: 'minor', words: outcomeWords('minor', toCome.minor, null) }, major];
+  return [{ level: 'minor', words: outcomeWords('minor', toCome.minor, null, doing) }, major];
 }

@@ -20,7 +20,8 @@ import {
 import { bareNumber, numberWords } from '../versionNumber/numberWords.ts';
 import { labelWords, stateWords } from '../versionNumber/VersionNumber.tsx';
 import { bytes, dayTime, fullTime } from '../../ui/when.ts';
-import { Ghosts, type Landing } from '../checkIn/Ghosts.tsx';
+import { Ghosts } from '../checkIn/Ghosts.tsx';
+import type { Landing } from '../checkIn/landing.ts';
 import { useWidth } from '../../ui/useWidth.ts';
 import './strand.css';
 

@@ -1,0 +1,125 @@
+import { type APIRequestContext, expect, test } from '@playwright/test';
+import { Acts, apiAs, checkInFile, dropFile, dropFiles, expectAccessible } from './support.ts';
+import { file, libraryFor, openAs, pandocFile, registerFile, row } from './support.ts';
+import { readFileSync } from 'node:fs';
+
+let admin: APIRequestContext;
+let author: APIRequestContext;
+test.beforeAll(async ({ playwright, baseURL }) => {
+  admin = await apiAs(playwright, 'admin', baseURL ?? '');
+  author = await apiAs(playwright, 'author', baseURL ?? '');
+});
+test.afterAll(async () => {
+  await admin.dispose();
+  await author.dispose();
+});
+
+test('a file dropped anywhere goes into the document it is meant for, and nobody makes a second one by missing', async ({
+  browser,
+}) => {
+  const library = await libraryFor(admin, 'DR', {});
+  const made = pandocFile('brake', '# Brake\n\nOil it.\n');
+  const brake = await registerFile(author, library, {
+    title: 'Brake check',
+    name: 'brake.docx',
+    content: readFileSync(made),
+  });
+  await registerFile(author, library, { title: 'Horn check', name: 'horn.txt', content: 'Sound it.' });
+  const content = await author.get(`/api/v1/documents/${brake}/versions/0.1/content?marked=1`);
+  const marked = file('marked.docx', await content.body());
+  await author.post(`/api/v1/documents/${brake}/checkout`, { data: {} });
+  const page = await openAs(browser, 'author', '/DR');
+  await expect(row(page, 'DR-002')).toBeVisible();
+  const dropped = page.getByRole('region', { name: 'Dropped files' });
+
+  // Beside every row: the mark says where it belongs. The level is chosen by key.
+  const acts = new Acts();
+  await acts.drop(page.locator('.register-list'), marked);
+  const label = page.getByRole('form', { name: /^Check in as/ });
+  await expect(dropped).toContainText('It was taken from DR-001 0.1.');
+  await expect(label).toContainText('0.2');
+  const comment = label.getByRole('textbox', { name: 'Check-in comment' });
+  await comment.press('ArrowUp');
+  await expect(label.getByRole('button', { name: 'Check in as 1.0, in force' })).toBeVisible();
+  await expectAccessible(page);
+  await comment.press('ArrowDown');
+  await acts.fill(comment, 'Oiled twice');
+  await acts.press(comment, 'Enter');
+  await expect(label.getByRole('alert')).toContainText('the same');
+  await label.getByRole('button', { name: 'Yes, check it in' }).click();
+  await expect(row(page, 'DR-001')).toContainText('Oiled twice');
+  await expect(dropped).toHaveCount(0);
+  expect(acts.count).toBe(3);
+
+  // On another row: it is asked.
+  await dropFile(row(page, 'DR-002'), marked);
+  await expect(dropped).toContainText('It was taken from DR-001 0.1, and was dropped on DR-002.');
+  await expect(dropped.getByRole('button', { name: 'Into DR-001 Brake check' })).toBeVisible();
+  await page.getByRole('button', { name: 'Not now' }).click();
+
+  // On a document nobody holds: it is checked out for that, and the row says what it becomes.
+  await dropFile(row(page, 'DR-002'), file('horn.txt', 'Sound it twice.'));
+  await expect(label).toContainText('it is checked out for you first, at 0.1');
+  await comment.fill('Twice');
+  await comment.press('Enter');
+  await expect(row(page, 'DR-002')).toContainText('Twice');
+  await expect(row(page, 'DR-002')).toContainText('Check out');
+
+  // By its name; and what is of no document becomes one, or lies on the Desk.
+  await dropFiles(page.locator('.register-list'), [
+    { path: file('horn.txt', 'Sound it thrice.'), name: 'horn.txt' },
+    { path: file('new.txt', 'New.'), name: 'new.txt' },
+  ]);
+  await expect(dropped).toContainText('It is named like the file of DR-002.');
+  await dropped.getByRole('listitem').first().getByRole('button', { name: 'Keep it on the Desk' }).click();
+  await expect(dropped.getByRole('listitem')).toHaveCount(1);
+  await dropped.getByRole('button', { name: 'As a new document' }).click();
+  await expect(page.getByRole('region', { name: 'New document' })).toContainText('new.txt');
+  await page.context().close();
+});
+
+test('on its page a document takes a file dropped anywhere; held by another it says so and the Desk takes it', async ({
+  browser,
+  playwright,
+  baseURL,
+}) => {
+  const library = await libraryFor(admin, 'DS', {});
+  const id = await registerFile(author, library, { title: 'Bell check', name: 'bell.txt', content: 'Ring.' });
+  await checkInFile(author, id, { name: 'bell.txt', content: 'Ring twice.' });
+  const page = await openAs(browser, 'author', `/DS/documents/${id}`);
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Bell check');
+  const label = page.getByRole('form', { name: /^Check in as/ });
+  await dropFile(page.locator('.reading'), file('bell-new.txt', 'Ring thrice.'), 'bell-new.txt');
+  await label.getByRole('textbox', { name: 'Check-in comment' }).fill('Thrice');
+  await label.getByRole('button', { name: 'Check in as 0.3, a draft' }).click();
+  await expect(page.getByRole('table', { name: 'Versions', exact: true })).toContainText('Thrice');
+  await expect(page.getByRole('complementary', { name: 'Facts' })).toContainText('bell.txt');
+
+  const author2 = await apiAs(playwright, 'author2', baseURL ?? '');
+  await author2.post(`/api/v1/documents/${id}/checkout`, { data: {} });
+  await expect(page.getByRole('complementary', { name: 'Facts' })).toContainText('J. Sandoval');
+  await dropFile(page.locator('.reading'), file('bell.txt', 'Mine.'), 'bell.txt');
+  const dropped = page.getByRole('region', { name: 'Dropped files' });
+  await expect(dropped.locator('.refusal')).toContainText('J. Sandoval');
+  await dropped.getByRole('button', { name: 'Keep it on the Desk' }).click();
+  await expect(page.getByText('bell.txt is on your Desk.')).toBeVisible();
+  await author2.dispose();
+  await page.context().close();
+});
+
+test('the key i opens the label with both numbers, and a file without a version is asked for', async ({
+  browser,
+}) => {
+  const library = await libraryFor(admin, 'DT', { custody: 'optional' });
+  const id = await registerFile(author, library, { title: 'Gong', name: 'gong.txt', content: 'Strike.' });
+  await author.post(`/api/v1/documents/${id}/checkout`, { data: {} });
+  const page = await openAs(browser, 'author', `/DT/documents/${id}`);
+  await expect(page.getByRole('button', { name: /^Check in/ }).first()).toBeVisible();
+  await page.keyboard.press('i');
+  const label = page.getByRole('form', { name: /^Check in as/ });
+  await expect(label.getByRole('radio', { name: '0.2 draft' })).toBeChecked();
+  await label.getByText('1.0 in force').click();
+  await expect(label.getByRole('button', { name: 'Check in as 1.0, in force' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.context().close();
+});

@@ -1,0 +1,93 @@
+import { type APIRequestContext, expect, test } from '@playwright/test';
+import { Acts, apiAs, documentFor, expectAccessible, libraryFor, openAs, row } from './support.ts';
+
+let admin: APIRequestContext;
+let author: APIRequestContext;
+test.beforeAll(async ({ playwright, baseURL }) => {
+  admin = await apiAs(playwright, 'admin', baseURL ?? '');
+  author = await apiAs(playwright, 'author', baseURL ?? '');
+});
+test.afterAll(async () => {
+  await admin.dispose();
+  await author.dispose();
+});
+
+test('a title is changed from the Register in three acts, with what that makes said before', async ({
+  browser,
+}) => {
+  const library = await libraryFor(admin, 'FD', {});
+  await documentFor(author, library, 'Winch check', 'Oil it.', 'minor');
+  const page = await openAs(browser, 'author', '/FD');
+  await expect(row(page, 'FD-001')).toBeVisible();
+  const acts = new Acts();
+  await acts.click(page.getByRole('button', { name: 'Change title and fields of FD-001' }));
+  const form = page.getByRole('form', { name: 'Fields of FD-001' });
+  await expect(form.getByRole('button', { name: 'Record it' })).toBeDisabled();
+  await expect(form.getByLabel('Title')).toBeFocused();
+  await acts.fill(form.getByLabel('Title'), 'Winch and brake check');
+  await expect(form.getByRole('button', { name: 'Record as 0.2, a draft' })).toBeEnabled();
+  await expect(form.getByRole('button', { name: 'Record as 1.0, in force' })).toBeEnabled();
+  await expectAccessible(page);
+  await acts.press(form.getByLabel('Title'), 'Enter');
+  await expect(page.getByText('FD-001 is recorded as 0.2.')).toBeVisible();
+  await expect(row(page, 'FD-001').getByRole('link', { name: 'Winch and brake check' })).toBeVisible();
+  await expect(row(page, 'FD-001')).toContainText('Changed title');
+  expect(acts.count).toBeLessThanOrEqual(3);
+
+  // Its people change at once, and make no version.
+  await row(page, 'FD-001').getByRole('link', { name: 'Winch and brake check' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Winch and brake check');
+  await page.keyboard.press('f');
+  await form.getByLabel('Owner').fill('Sando');
+  await page.getByTitle('J. Sandoval (author2)').click();
+  await form.getByRole('button', { name: 'Record it' }).click();
+  await expect(page.getByText('The people of FD-001 are changed; it stays at 0.2.')).toBeVisible();
+  await expect(page.getByRole('complementary', { name: 'Facts' })).toContainText('J. Sandoval');
+
+  // Somebody else was faster: it is said, and what was typed stays.
+  await page.keyboard.press('f');
+  await form.getByLabel('Type').fill('Checklist');
+  const { items } = (await (await author.get(`/api/v1/libraries/${library}/documents`)).json()) as {
+    items: { id: string }[];
+  };
+  const elsewhere = await author.patch(`/api/v1/documents/${items[0]?.id}`, {
+    data: { fields: { subject: ['Winches'] } },
+  });
+  expect(elsewhere.status()).toBe(200);
+  await form
+    .getByRole('button', { name: /^Record as/ })
+    .first()
+    .click();
+  await expect(form.getByRole('alert')).toContainText('changed');
+  await expect(form.getByLabel('Type')).toHaveValue('Checklist');
+  await page.context().close();
+});
+
+test('a document is registered with its owner and at once in force; so are many', async ({ browser }) => {
+  await libraryFor(admin, 'FE', {});
+  const page = await openAs(browser, 'author', '/FE');
+  await page.getByRole('button', { name: 'New document' }).click();
+  const form = page.getByRole('region', { name: 'New document' });
+  await form.locator('input[type=file]').setInputFiles({
+    name: 'Wind limits.txt',
+    mimeType: 'text/plain',
+    buffer: Buffer.from('19 m/s'),
+  });
+  await form.getByLabel('Owner').fill('Sando');
+  await page.getByTitle('J. Sandoval (author2)').click();
+  await form.getByRole('button', { name: 'Register as 1.0, in force' }).click();
+  await expect(page.getByText('FE-001 is registered as 1.0 and in force.')).toBeVisible();
+  await expect(page.getByRole('complementary', { name: 'FE-001' })).toContainText('owner J. Sandoval');
+  await page.getByRole('button', { name: 'New document' }).click();
+  await form.locator('input[type=file]').setInputFiles(
+    ['North', 'South'].map((name) => ({
+      name: `${name}.txt`,
+      mimeType: 'text/plain',
+      buffer: Buffer.from(name),
+    })),
+  );
+  await page.getByRole('button', { name: 'Register 2 documents as 1.0, in force' }).click();
+  await expect(row(page, 'FE-003')).toContainText('1.0');
+  await expect(row(page, 'FE-002')).toContainText('North');
+  await page.context().close();
+});

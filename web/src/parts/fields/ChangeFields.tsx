@@ -1,0 +1,130 @@
+import { routes, type Document, type Library, type Version } from '@polychron/contract';
+import type { Level } from '@polychron/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { App, Button, Form, Input, type InputRef } from 'antd';
+import { useEffect, useRef, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { ask, call } from '../../ui/api.ts';
+import { Refusal } from '../../ui/Refusal.tsx';
+import { madeWords, waysOf } from '../checkIn/useCheckInFlow.ts';
+import { refreshDocument } from '../queries.ts';
+import { FieldItems } from './FieldItems.tsx';
+import { changesOf, valuesOf, type Values } from './changes.ts';
+import './fields.css';
+
+interface Props {
+  document: Document;
+  library: Library;
+  onLeave: () => void;
+  /** Told of the version that was made. */
+  onDone?: (version: Version) => void;
+}
+
+/**
+ * Changes a document's fields, which makes a version with the same content, and its people, which makes none.
+ * Only what was changed is sent, and only if nobody changed the document since the form was opened.
+ */
+export function ChangeFields({ document: given, library, onLeave, onDone }: Props) {
+  const client = useQueryClient();
+  const { message } = App.useApp();
+  const [form] = Form.useForm<Values>();
+  // The document as it was when the form was opened; others may change it meanwhile.
+  const [before] = useState(given);
+  const [tag] = useState(() =>
+    ask(routes.readDocument, { params: { id: given.id } }).then((read) => read.tag),
+  );
+  const title = useRef<InputRef>(null);
+  const [busy, setBusy] = useState<Level | null>(null);
+  const [error, setError] = useState<unknown>(null);
+  const values = Form.useWatch([], form) as Values | undefined;
+  const { fields, people } = changesOf(before, values ?? valuesOf(before));
+  const makesVersion = Object.keys(fields).length > 0;
+  const changed = makesVersion || Object.keys(people).length > 0;
+  useHotkeys('escape', onLeave, { enableOnFormTags: true });
+  useEffect(() => title.current?.focus({ cursor: 'all' }), []);
+
+  const send = async (level: Level): Promise<void> => {
+    setBusy(level);
+    setError(null);
+    try {
+      const version = await call(routes.changeDocument, {
+        params: { id: before.id },
+        body: { fields: { ...fields, ...people }, comment: values?.comment ?? '', level },
+        ifMatch: await tag,
+      });
+      void message.success(
+        makesVersion
+          ? `${before.number} is recorded as ${version.label}${madeWords(version)}.`
+          : `The people of ${before.number} are changed; it stays at ${version.label}.`,
+      );
+      await refreshDocument(client, before.id);
+      if (makesVersion) onDone?.(version);
+      onLeave();
+    } catch (refusal) {
+      setError(refusal);
+      setBusy(null);
+    }
+  };
+  const all = before.toCome ? waysOf(before.toCome, 'Record') : [];
+  const ways = makesVersion ? all : all.slice(0, 1).map(({ level }) => ({ level, words: 'Record it' }));
+  const sendAs = (level: Level): void => {
+    // A field that is not as it should be says so itself.
+    if (changed)
+      void form.validateFields().then(
+        () => send(level),
+        () => undefined,
+      );
+  };
+  return (
+    <Form
+      form={form}
+      className="change-fields"
+      aria-label={`Fields of ${before.number}`}
+      initialValues={valuesOf(before)}
+      layout="vertical"
+      requiredMark={false}
+      disabled={busy !== null}
+      // Enter takes the first way.
+      onFinish={() => ways[0] && sendAs(ways[0].level)}
+    >
+      <Form.Item
+        name="title"
+        label="Title"
+        rules={[{ required: true, whitespace: true, message: 'A document needs a title.' }]}
+      >
+        <Input ref={title} maxLength={300} />
+      </Form.Item>
+      <FieldItems library={library} of={before} />
+      {makesVersion && (
+        <Form.Item name="comment" label="Comment">
+          <Input maxLength={4000} placeholder={`Changed ${Object.keys(fields).join(', ')}`} />
+        </Form.Item>
+      )}
+      <p className="muted">
+        {makesVersion
+          ? 'A version with the same content; what is in force keeps its fields until it is published.'
+          : 'Title, type, subject and review date belong to a version. Owner, co-authors and approvers change at once.'}
+      </p>
+      <Refusal error={error} />
+      <div className="acts">
+        {ways.map(({ level, words }, index) => (
+          <Button
+            key={level}
+            type={index === 0 ? 'primary' : 'default'}
+            htmlType={index === 0 ? 'submit' : 'button'}
+            disabled={!changed}
+            loading={busy === level}
+            onClick={() => {
+              if (index > 0) sendAs(level);
+            }}
+          >
+            {words}
+          </Button>
+        ))}
+        <button type="button" className="quiet" onClick={onLeave}>
+          Not now
+        </button>
+      </div>
+    </Form>
+  );
+}

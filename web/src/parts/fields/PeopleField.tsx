@@ -1,0 +1,81 @@
+import type { LibraryPeople } from '@polychron/contract';
+import type { Role } from '@polychron/core';
+import { useQuery } from '@tanstack/react-query';
+import { Select } from 'antd';
+import { useDeferredValue, useState } from 'react';
+import { libraryPeopleQuery } from '../queries.ts';
+
+interface Props {
+  libraryId: string;
+  /** Only those who hold this role may be chosen. */
+  role?: Role | undefined;
+  /** Said in the empty field. */
+  empty?: string;
+  /** Who may stand in the field before any list is read. */
+  known?: LibraryPeople['items'][number][] | { account: string; name: string }[];
+  id?: string;
+}
+
+interface Found {
+  options: { value: string; label: string }[];
+  searching: boolean;
+  search: (text: string) => void;
+}
+
+/** People of a library to choose among: those whose name or account holds what is typed. */
+function usePeople({ libraryId, role, known = [] }: Props): Found {
+  const [typed, setTyped] = useState('');
+  const q = useDeferredValue(typed.trim());
+  const { data, isFetching } = useQuery(libraryPeopleQuery(libraryId, { q, role }));
+  const people = [...(data?.items ?? []), ...(q === '' ? known : [])];
+  const names = new Map(people.map(({ account, name }) => [account, name]));
+  return {
+    options: [...names].map(([value, name]) => ({ value, label: `${name} (${value})` })),
+    searching: isFetching,
+    search: setTyped,
+  };
+}
+
+/** One person of a library, by account; a control of a form. */
+export function PersonField({
+  value,
+  onChange,
+  ...props
+}: Props & { value?: string; onChange?: (account: string) => void }) {
+  const { options, searching, search } = usePeople(props);
+  return (
+    <Select
+      {...(props.id ? { id: props.id } : {})}
+      showSearch={{ filterOption: false, onSearch: search }}
+      placeholder={props.empty}
+      loading={searching}
+      value={value}
+      onChange={onChange}
+      options={options}
+      notFoundContent={searching ? 'Looking …' : 'Nobody of that name has a role here.'}
+    />
+  );
+}
+
+/** Several people of a library, by account, in their order; a control of a form. */
+export function PeopleField({
+  value,
+  onChange,
+  ...props
+}: Props & { value?: string[]; onChange?: (accounts: string[]) => void }) {
+  const { options, searching, search } = usePeople(props);
+  return (
+    <Select
+      {...(props.id ? { id: props.id } : {})}
+      mode="multiple"
+      showSearch={{ filterOption: false, onSearch: search }}
+      placeholder={props.empty}
+      loading={searching}
+      value={value}
+      onChange={onChange}
+      options={options}
+      maxCount={50}
+      notFoundContent={searching ? 'Looking …' : 'Nobody of that name can be asked here.'}
+    />
+  );
+}
