@@ -105,3 +105,48 @@ test('a word of the house leads to what it means', async ({ browser }) => {
   await expect(page.getByText('A private copy on the Desk, without versions')).toBeVisible();
   await page.context().close();
 });
+
+test('columns are chosen, moved and sized by pointer or key, and stay so', async ({ browser }) => {
+  const page = await openAs(browser, 'author', '/OP');
+  await expect(row(page, 'OP-011')).toBeVisible();
+  const heads = page.getByRole('columnheader');
+  await page.getByRole('button', { name: 'Columns' }).click();
+  await page.getByRole('checkbox', { name: 'Owner' }).check();
+  await page.getByRole('checkbox', { name: 'In force' }).uncheck();
+  await page.getByRole('button', { name: 'Owner: further to the left' }).click();
+  await expect(row(page, 'OP-011')).toContainText('T. Brandvold');
+  await expectAccessible(page);
+  await page.keyboard.press('Escape');
+  const edge = page.getByRole('separator', { name: 'Width of Owner' });
+  await edge.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(edge).toHaveAttribute('aria-valuenow', '130');
+  const at = await edge.boundingBox();
+  if (!at) throw new Error('the edge is nowhere');
+  await page.mouse.move(at.x + 5, at.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(at.x + 35, at.y + 10);
+  await page.mouse.up();
+  await expect(edge).toHaveAttribute('aria-valuenow', '160');
+  await page.reload();
+  await expect(heads).toHaveText([
+    'Versions',
+    'Number',
+    'Title and last comment',
+    'Strand',
+    'Latest',
+    'Owner',
+    'Custody',
+  ]);
+  await expect(page.getByRole('separator', { name: 'Width of Owner' })).toHaveAttribute(
+    'aria-valuenow',
+    '160',
+  );
+  await page.setViewportSize({ width: 820, height: 1000 });
+  await page.getByRole('button', { name: 'Columns' }).click();
+  await page.getByRole('button', { name: 'As usual again' }).click();
+  // Nothing of a row is cut off on a tablet.
+  const list = page.getByRole('table', { name: /^Register of/ });
+  expect(await list.evaluate((element) => element.scrollWidth - element.clientWidth)).toBeLessThanOrEqual(0);
+  await page.context().close();
+});

@@ -46,20 +46,22 @@ export type CustodyPeriod = z.output<typeof CustodyPeriod>;
 export type CustodyHistory = z.output<typeof CustodyHistory>;
 
 /** Who holds a document. */
-export const Custody = z.object({
-  holder: Person,
-  mine: z.boolean(),
-  since: Instant,
-  /** The rest only for those who see the base version. */
-  until: Instant.nullable(),
-  reason: z.string().nullable(),
-  base: z.string().nullable(),
-  saves: z.number(),
-  lastSavedAt: Instant.nullable(),
-  overdue: z.boolean(),
-  /** The working copy, for its holder: null while nothing was saved. */
-  workingCopy: z.object({ fileName: z.string(), size: z.number(), sha256: z.string() }).nullable(),
-});
+export const Custody = z
+  .object({
+    holder: Person,
+    mine: z.boolean(),
+    since: Instant,
+    /** The rest only for those who see the base version. */
+    until: Instant.nullable(),
+    reason: z.string().nullable(),
+    base: z.string().nullable(),
+    saves: z.number(),
+    lastSavedAt: Instant.nullable(),
+    overdue: z.boolean(),
+    /** The working copy, for its holder: null while nothing was saved. */
+    workingCopy: z.object({ fileName: z.string(), size: z.number(), sha256: z.string() }).nullable(),
+  })
+  .meta({ id: 'Custody' });
 
 /** Takes a document into custody; both may be left out. */
 export const CheckOut = z.strictObject({

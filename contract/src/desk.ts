@@ -5,31 +5,33 @@ import { Document, NewDocumentFields } from './documents.ts';
 import { Notice } from './notices.ts';
 
 /** A file on somebody's Desk: an arrival, a loose copy, or what was set aside when a check-out was lifted. */
-export const DeskFile = z.object({
-  id: Id,
-  kind: z.enum(['arrival', 'looseCopy', 'setAside']),
-  fileName: z.string(),
-  size: z.number(),
-  sha256: z.string(),
-  mediaType: z.string(),
-  words: z.number().nullable(),
-  createdAt: Instant,
-  changedAt: Instant,
-  /**
-   * The document it was taken from, or by its mark says it was, where the caller sees that one; with the
-   * version, and the latest they see.
-   */
-  document: DocumentInLibrary.nullable(),
-  base: z.string().nullable(),
-  latest: z.string().nullable(),
-  /** Why the check-out was lifted, and by whom. */
-  reason: z.string().nullable(),
-  by: Person.nullable(),
-  /** Earlier saves, of a copy set aside. */
-  saves: z.array(Save),
-  /** Whether it is a text that can be edited in the page. */
-  editable: z.boolean(),
-});
+export const DeskFile = z
+  .object({
+    id: Id,
+    kind: z.enum(['arrival', 'looseCopy', 'setAside']),
+    fileName: z.string(),
+    size: z.number(),
+    sha256: z.string(),
+    mediaType: z.string(),
+    words: z.number().nullable(),
+    createdAt: Instant,
+    changedAt: Instant,
+    /**
+     * The document it was taken from, or by its mark says it was, where the caller sees that one; with the
+     * version, and the latest they see.
+     */
+    document: DocumentInLibrary.nullable(),
+    base: z.string().nullable(),
+    latest: z.string().nullable(),
+    /** Why the check-out was lifted, and by whom. */
+    reason: z.string().nullable(),
+    by: Person.nullable(),
+    /** Earlier saves, of a copy set aside. */
+    saves: z.array(Save),
+    /** Whether it is a text that can be edited in the page. */
+    editable: z.boolean(),
+  })
+  .meta({ id: 'DeskFile' });
 
 /** A file put on one's Desk; it comes as the part `file`. */
 export const DeskFileForm = z.strictObject({});

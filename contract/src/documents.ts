@@ -70,51 +70,53 @@ const StrandVersion = Version.pick({
   words: true,
 });
 /** A document as the caller sees it. */
-export const Document = z.object({
-  id: Id,
-  number: z.string(),
-  library: z.object({ id: Id, code: z.string(), name: z.string() }),
-  title: z.string(),
-  fileName: z.string(),
-  fields: Fields,
-  owner: Person,
-  coAuthors: z.array(Person),
-  inForce: Version.nullable(),
-  /** The latest version the caller sees. */
-  latest: Version,
-  /** The newest versions the caller sees, oldest first, for the small Strand. */
-  strand: z.array(StrandVersion),
-  versions: z.number(),
-  custody: Custody.nullable(),
-  /**
-   * Working copies set aside when their check-out was lifted, that wait to be brought in; for those who see
-   * their base.
-   */
-  setAside: z.array(z.object({ holder: Person, base: z.string(), baseId: Id, at: Instant })),
-  approval: Approval.nullable(),
-  /** Who is asked to approve: the document's own approvers, else the library's. */
-  approvers: z.array(Person),
-  /**
-   * The numbers the next version would get, for whoever may check in. Where approval is on, `submittedAs` is
-   * the number a major one has until its approvers agree. `publishedAs` is the number the latest version has
-   * once it is published.
-   */
-  toCome: z
-    .object({
-      minor: z.string().nullable(),
-      major: z.string(),
-      submittedAs: z.string().nullable(),
-      publishedAs: z.string(),
-      commentRequired: z.boolean(),
-    })
-    .nullable(),
-  acts: z.record(z.enum(acts), ActAnswer),
-  /**
-   * How many members see what is in force, how many the latest version, and how many would once that is in
-   * force; for those who may change the document.
-   */
-  seenBy: z.object({ inForce: z.number(), latest: z.number(), latestInForce: z.number() }).nullable(),
-});
+export const Document = z
+  .object({
+    id: Id,
+    number: z.string(),
+    library: z.object({ id: Id, code: z.string(), name: z.string() }),
+    title: z.string(),
+    fileName: z.string(),
+    fields: Fields,
+    owner: Person,
+    coAuthors: z.array(Person),
+    inForce: Version.nullable(),
+    /** The latest version the caller sees. */
+    latest: Version,
+    /** The newest versions the caller sees, oldest first, for the small Strand. */
+    strand: z.array(StrandVersion),
+    versions: z.number(),
+    custody: Custody.nullable(),
+    /**
+     * Working copies set aside when their check-out was lifted, that wait to be brought in; for those who see
+     * their base.
+     */
+    setAside: z.array(z.object({ holder: Person, base: z.string(), baseId: Id, at: Instant })),
+    approval: Approval.nullable(),
+    /** Who is asked to approve: the document's own approvers, else the library's. */
+    approvers: z.array(Person),
+    /**
+     * The numbers the next version would get, for whoever may check in. Where approval is on,
+     * `submittedAs` is the number a major one has until its approvers agree. `publishedAs` is the number
+     * the latest version has once it is published.
+     */
+    toCome: z
+      .object({
+        minor: z.string().nullable(),
+        major: z.string(),
+        submittedAs: z.string().nullable(),
+        publishedAs: z.string(),
+        commentRequired: z.boolean(),
+      })
+      .nullable(),
+    acts: z.record(z.enum(acts), ActAnswer),
+    /**
+     * How many members see what is in force, how many the latest version, and how many would once that is in
+     * force; for those who may change the document.
+     */
+    seenBy: z.object({ inForce: z.number(), latest: z.number(), latestInForce: z.number() }).nullable(),
+  })
+  .meta({ id: 'Document' });
 /** A part of the Register. */
 export const DocumentList = z.object({
   items: z.array(Document),

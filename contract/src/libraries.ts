@@ -29,27 +29,29 @@ export const libraryActs = [
   'seeEveryVersion',
 ] as const;
 /** A library as the caller sees it. */
-export const Library = z.object({
-  id: Id,
-  name: z.string(),
-  code: z.string(),
-  purpose: z.string(),
-  roles: z.array(Role),
-  /** What the caller may do in the library; of the acts on one document its own answer tells. */
-  acts: z.record(z.enum(libraryActs), ActAnswer),
-  /** Documents the caller sees something of. */
-  documents: z.number(),
-  /** The rules that screens need to know of. */
-  rules: Rulebook.pick({
-    numbering: true,
-    custody: true,
-    saves: true,
-    checkInComment: true,
-    allowanceBytes: true,
-  }).extend({ approval: z.boolean() }),
-  /** Bytes of content kept, for those who may change documents, where the library has an allowance. */
-  bytesKept: z.number().nullable(),
-});
+export const Library = z
+  .object({
+    id: Id,
+    name: z.string(),
+    code: z.string(),
+    purpose: z.string(),
+    roles: z.array(Role),
+    /** What the caller may do in the library; of the acts on one document its own answer tells. */
+    acts: z.record(z.enum(libraryActs), ActAnswer),
+    /** Documents the caller sees something of. */
+    documents: z.number(),
+    /** The rules that screens need to know of. */
+    rules: Rulebook.pick({
+      numbering: true,
+      custody: true,
+      saves: true,
+      checkInComment: true,
+      allowanceBytes: true,
+    }).extend({ approval: z.boolean() }),
+    /** Bytes of content kept, for those who may change documents, where the library has an allowance. */
+    bytesKept: z.number().nullable(),
+  })
+  .meta({ id: 'Library' });
 /** Libraries the caller may look at. */
 export const LibraryList = z.object({
   items: z.array(Library),

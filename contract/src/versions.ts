@@ -27,37 +27,39 @@ export const Fields = z.strictObject({
 export const versionActs = ['thin', 'recover', 'shelter', 'unshelter'] as const;
 
 /** A version the caller sees. */
-export const Version = z.object({
-  id: Id,
-  label: z.string(),
-  era: z.number(),
-  major: z.number(),
-  minor: z.number(),
-  state: State,
-  standing: Standing.nullable(),
-  author: Person,
-  at: Instant,
-  comment: z.string(),
-  /** `from` is the label of the version it was made of, where the caller sees that one. */
-  origin: z.object({ kind: OriginKind, from: z.string().nullable() }),
-  size: z.number(),
-  sha256: z.string(),
-  fileName: z.string(),
-  mediaType: z.string(),
-  words: z.number().nullable(),
-  fields: Fields,
-  sheltered: z.boolean(),
-  thinned: z.object({ at: Instant, until: Instant, why: z.string() }).nullable(),
-  inForceFrom: Instant.nullable(),
-  supersededAt: Instant.nullable(),
-  /** Its text fell to under half of the version before that the caller sees. */
-  textFell: z.boolean(),
-  /** The approval run that ended last about it, or about the draft it was published from. */
-  approval: DecidedRun.nullable(),
-  /** Why the caller sees it. */
-  why: z.string(),
-  acts: z.record(z.enum(versionActs), ActAnswer),
-});
+export const Version = z
+  .object({
+    id: Id,
+    label: z.string(),
+    era: z.number(),
+    major: z.number(),
+    minor: z.number(),
+    state: State,
+    standing: Standing.nullable(),
+    author: Person,
+    at: Instant,
+    comment: z.string(),
+    /** `from` is the label of the version it was made of, where the caller sees that one. */
+    origin: z.object({ kind: OriginKind, from: z.string().nullable() }),
+    size: z.number(),
+    sha256: z.string(),
+    fileName: z.string(),
+    mediaType: z.string(),
+    words: z.number().nullable(),
+    fields: Fields,
+    sheltered: z.boolean(),
+    thinned: z.object({ at: Instant, until: Instant, why: z.string() }).nullable(),
+    inForceFrom: Instant.nullable(),
+    supersededAt: Instant.nullable(),
+    /** Its text fell to under half of the version before that the caller sees. */
+    textFell: z.boolean(),
+    /** The approval run that ended last about it, or about the draft it was published from. */
+    approval: DecidedRun.nullable(),
+    /** Why the caller sees it. */
+    why: z.string(),
+    acts: z.record(z.enum(versionActs), ActAnswer),
+  })
+  .meta({ id: 'Version' });
 
 /** A part of the versions the caller sees, newest first. */
 export const VersionList = z.object({

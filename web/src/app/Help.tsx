@@ -141,7 +141,9 @@ export function Help() {
 function Glossary() {
   const word = useHelp((state) => state.word);
   const asked = useRef<HTMLDivElement>(null);
-  useEffect(() => asked.current?.scrollIntoView({ block: 'nearest' }), [word]);
+  useEffect(() => {
+    void asked.current?.scrollIntoView({ block: 'nearest' });
+  }, [word]);
   return (
     <details key={word} open={word !== null}>
       <summary>Words used here</summary>

@@ -3,7 +3,7 @@ import type { Document, Library } from '@polychron/contract';
 import { nearlyFull } from '@polychron/core';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
-import { type ReactNode, useState } from 'react';
+import { type CSSProperties, useMemo, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useSearchParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
@@ -15,13 +15,16 @@ import { type Meant, meantFor } from '../../parts/drop/meantFor.ts';
 import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
 import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
 import { Waiting } from '../../ui/Waiting.tsx';
-import { Word } from '../../ui/Word.tsx';
+import { useWidth } from '../../ui/useWidth.ts';
 import { bytes } from '../../ui/when.ts';
 import { BulkBar } from './BulkBar.tsx';
+import { ColumnChoice, ColumnHeads } from './Columns.tsx';
+import { templateOf } from './columns.ts';
 import { FilterSentence } from './FilterSentence.tsx';
 import { NewDocument } from './NewDocument.tsx';
 import { RegisterRow } from './RegisterRow.tsx';
 import { SidePanel } from './SidePanel.tsx';
+import { useLayout } from './useLayout.ts';
 import './register.css';
 
 const filterNames = ['q', 'state', 'heldBy', 'subject', 'overdue', 'sort'] as const;
@@ -51,6 +54,10 @@ export function RegisterPage() {
       if (!next.delete(id)) next.add(id);
       return next;
     });
+  // The list comes once the library is known.
+  const [element, setElement] = useState<HTMLDivElement | null>(null);
+  const room = useWidth(useMemo(() => ({ current: element }), [element]));
+  const { layout } = useLayout();
   const [adding, setAdding] = useState<File[] | null>(null);
   const [dropped, setDropped] = useState<Meant[]>([]);
   const { checkOut, busy } = useCheckOut();
@@ -97,6 +104,7 @@ export function RegisterPage() {
           onChange={(changed) => setSearch(withChanges(search, changed))}
         />
         <nav className="acts register-links" aria-label="Library">
+          <ColumnChoice />
           <Link to={`/${library.code}/rulebook`} className="quiet">
             Rulebook
           </Link>
@@ -134,19 +142,15 @@ export function RegisterPage() {
       )}
       <div className={drop.over ? 'register-body files-over' : 'register-body'} {...drop.handlers}>
         <div
+          ref={setElement}
           className="register-list"
+          style={{ '--columns': templateOf(layout, room) } as CSSProperties}
           role="table"
           aria-label={`Register of ${library.name}`}
           aria-busy={list.isFetching}
         >
           <div className="row row-head" role="row">
-            {['', 'Number', 'Title and last comment', 'Strand', 'In force', 'Latest', 'Custody'].map(
-              (name) => (
-                <span key={name} role="columnheader">
-                  {headOf(name)}
-                </span>
-              ),
-            )}
+            <ColumnHeads room={room} />
           </div>
           {documents.map((document) => (
             <RegisterRow
@@ -156,6 +160,7 @@ export function RegisterPage() {
               ticked={ticked.has(document.id)}
               onTick={() => tick(document.id)}
               selected={document.id === selectedId}
+              room={room}
               unrolled={unrolled.has(document.id)}
               busy={busy === document.id}
               onSelect={() => setSelectedId(document.id === selectedId ? null : document.id)}
@@ -227,12 +232,6 @@ export function RegisterPage() {
       )}
     </main>
   );
-}
-
-/** The head of a column; one that is a word of the house says what that means. */
-function headOf(name: string): ReactNode {
-  if (name === '') return <span className="unseen">Versions</span>;
-  return name === 'Strand' || name === 'Custody' ? <Word of={name} /> : name;
 }
 
 /** A library with an allowance says when it is nearly full. */

@@ -8,6 +8,9 @@ import { landingOf } from '../../parts/checkIn/landing.ts';
 import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
 import { Strand } from '../../parts/strand/Strand.tsx';
 import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
+import { date, day, fullTime } from '../../ui/when.ts';
+import { type Column, widthOf } from './columns.ts';
+import { useLayout } from './useLayout.ts';
 import { UnrolledVersions } from './UnrolledVersions.tsx';
 
 interface Props {
@@ -16,6 +19,8 @@ interface Props {
   ticked: boolean;
   onTick: () => void;
   selected: boolean;
+  /** Width of the list, in pixels. */
+  room: number;
   unrolled: boolean;
   busy: boolean;
   onSelect: () => void;
@@ -33,6 +38,7 @@ export function RegisterRow({
   ticked,
   onTick,
   selected,
+  room,
   unrolled,
   busy,
   onSelect,
@@ -42,7 +48,7 @@ export function RegisterRow({
   onFiles,
 }: Props) {
   const drop = useFileDrop(onFiles);
-  const { inForce, latest } = document;
+  const { layout } = useLayout();
   const address = `/${code}/documents/${document.id}`;
   return (
     <>
@@ -74,67 +80,131 @@ export function RegisterRow({
             <CaretRightIcon size={13} weight="bold" />
           </button>
         </span>
-        <span role="cell" className="number doc-number">
-          {document.number}
-        </span>
-        <span role="cell" className="title-cell">
-          <Link to={address} className="title">
-            {document.title}
-          </Link>
-          <span className="comment-line">
-            <span className="comment">{latest.comment}</span>
-            {document.acts.changeFields.allowed && (
-              <button
-                type="button"
-                className="quiet row-fields"
-                aria-label={`Change title and fields of ${document.number}`}
-                onClick={onChangeFields}
-              >
-                change
-              </button>
-            )}
+        {layout.shown.map((column) => (
+          <span key={column} role="cell" className={classes[column]}>
+            <Cell
+              column={column}
+              document={document}
+              address={address}
+              width={widthOf(column, layout, room)}
+              busy={busy}
+              onCheckOut={onCheckOut}
+              onChangeFields={onChangeFields}
+            />
           </span>
-        </span>
-        <span role="cell" className="strand-cell">
-          <Strand
-            document={document}
-            versions={document.strand}
-            size="small"
-            width={244}
-            landing={landingOf(document)}
-          />
-        </span>
-        <span role="cell">
-          {inForce ? (
-            <VersionNumber version={inForce} why={inForce.why} />
-          ) : (
-            <span className="muted" title="Nothing is in force">
-              –
-            </span>
-          )}
-        </span>
-        <span role="cell" className="latest-cell">
-          <span>
-            <VersionNumber version={latest} why={latest.why} />{' '}
-            {latest.id !== inForce?.id && <small className="state-word">{stateWords(latest)}</small>}
-          </span>
-          {inForce && latest.id !== inForce.id && (
-            <Tooltip title={`Compare ${latest.label} with ${numberWords(inForce.label)}, which is in force`}>
-              <Link
-                className="quiet"
-                to={`${address}/compare/${encodeURIComponent(inForce.label)}/${encodeURIComponent(latest.label)}`}
-                aria-label={`Compare ${latest.label} with ${numberWords(inForce.label)}`}
-              >
-                compare
-              </Link>
-            </Tooltip>
-          )}
-        </span>
-        <span role="cell" className="custody-cell">
-          <CustodyCell document={document} busy={busy} onCheckOut={onCheckOut} />
-        </span>
+        ))}
       </div>
       {unrolled && <UnrolledVersions document={document} code={code} />}
+    </>
+  );
+}
+
+const classes: Partial<Record<Column, string>> = {
+  number: 'number doc-number',
+  title: 'title-cell',
+  strand: 'strand-cell',
+  latest: 'latest-cell',
+  custody: 'custody-cell',
+};
+
+interface CellProps extends Pick<Props, 'document' | 'busy' | 'onCheckOut' | 'onChangeFields'> {
+  column: Column;
+  address: string;
+  width: number;
+}
+
+/** What a row says in one of its columns. */
+function Cell({ column, document, address, width, busy, onCheckOut, onChangeFields }: CellProps) {
+  const { inForce, latest, fields, owner } = document;
+  switch (column) {
+    case 'number':
+      return document.number;
+    case 'title':
+      return <TitleCell document={document} address={address} onChangeFields={onChangeFields} />;
+    case 'strand':
+      return (
+        <Strand
+          document={document}
+          versions={document.strand}
+          size="small"
+          width={width - 8}
+          landing={landingOf(document)}
+        />
+      );
+    case 'inForce':
+      return inForce ? (
+        <VersionNumber version={inForce} why={inForce.why} />
+      ) : (
+        <span className="muted" title="Nothing is in force">
+          –
+        </span>
+      );
+    case 'latest':
+      return <LatestCell document={document} address={address} />;
+    case 'custody':
+      return <CustodyCell document={document} busy={busy} onCheckOut={onCheckOut} />;
+    case 'owner':
+      return owner.name;
+    case 'reviewBy':
+      return fields.reviewBy ? date(fields.reviewBy) : null;
+    case 'type':
+      return fields.type;
+    case 'subject':
+      return fields.subject?.join(', ');
+    case 'changed':
+      return (
+        <span title={`${fullTime(latest.at)}, ${latest.author.name}`}>
+          {day(latest.at)} <span className="muted">{latest.author.name}</span>
+        </span>
+      );
+  }
+}
+
+function TitleCell({
+  document,
+  address,
+  onChangeFields,
+}: Pick<CellProps, 'document' | 'address' | 'onChangeFields'>) {
+  return (
+    <>
+      <Link to={address} className="title">
+        {document.title}
+      </Link>
+      <span className="comment-line">
+        <span className="comment">{document.latest.comment}</span>
+        {document.acts.changeFields.allowed && (
+          <button
+            type="button"
+            className="quiet row-fields"
+            aria-label={`Change title and fields of ${document.number}`}
+            onClick={onChangeFields}
+          >
+            change
+          </button>
+        )}
+      </span>
+    </>
+  );
+}
+
+function LatestCell({ document: { inForce, latest }, address }: Pick<CellProps, 'document' | 'address'>) {
+  return (
+    <>
+      <span>
+        <VersionNumber version={latest} why={latest.why} />{' '}
+        {latest.id !== inForce?.id && <small className="state-word">{stateWords(latest)}</small>}
+      </span>
+      {inForce && latest.id !== inForce.id && (
+        <Tooltip title={`Compare ${latest.label} with ${numberWords(inForce.label)}, which is in force`}>
+          <Link
+            className="quiet"
+            to={`${address}/compare/${encodeURIComponent(inForce.label)}/${encodeURIComponent(latest.label)}`}
+            aria-label={`Compare ${latest.label} with ${numberWords(inForce.label)}`}
+          >
+            compare
+          </Link>
+        </Tooltip>
+      )}
     </>
   );
 }

@@ -41,7 +41,9 @@ export function ChangeFields({ document: given, library, onLeave, onDone }: Prop
   const makesVersion = Object.keys(fields).length > 0;
   const changed = makesVersion || Object.keys(people).length > 0;
   useHotkeys('escape', onLeave, { enableOnFormTags: true });
-  useEffect(() => title.current?.focus({ cursor: 'all' }), []);
+  useEffect(() => {
+    title.current?.focus({ cursor: 'all' });
+  }, []);
 
   const send = async (level: Level): Promise<void> => {
     setBusy(level);

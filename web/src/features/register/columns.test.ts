@@ -1,0 +1,54 @@
+import { expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import {
+  allColumns,
+  type Column,
+  laidOut,
+  type Layout,
+  moved,
+  resized,
+  templateOf,
+  toggled,
+  usualLayout,
+  widthOf,
+} from './columns.ts';
+
+test('columns are put in and taken out, moved and sized; the title stays', () => {
+  const withOwner = toggled(usualLayout, 'owner');
+  expect(withOwner.shown.at(-1)).toBe('owner');
+  expect(toggled(withOwner, 'owner')).toEqual(usualLayout);
+  expect(toggled(usualLayout, 'title')).toEqual(usualLayout);
+  expect(moved(withOwner, 'owner', -1).shown.slice(-2)).toEqual(['owner', 'custody']);
+  expect(moved(usualLayout, 'number', -1)).toEqual(usualLayout);
+  expect(moved(usualLayout, 'owner', 1)).toEqual(usualLayout);
+  expect(widthOf('custody', resized(usualLayout, 'custody', 10), 1200)).toBe(40);
+  expect(resized(resized(usualLayout, 'custody', 300), 'custody', null)).toEqual(usualLayout);
+});
+
+test('a wide list gives its room to the Strand, a narrow one takes some from it', () => {
+  const strand = [1848, 1208, 836, 748].map((room) => widthOf('strand', usualLayout, room));
+  expect(strand).toEqual([430, 252, 252, 192]);
+  // At a window of 820 pixels everything fits beside the spine, with gaps and padding.
+  const columns = usualLayout.shown.map((column) => widthOf(column, usualLayout, 748));
+  expect(50 + 120 + columns.reduce((sum, width) => sum + width, 0) + 6 * 10 + 20).toBeLessThanOrEqual(748);
+  expect(templateOf(usualLayout, 748)).toBe('50px 62px minmax(120px, 1fr) 192px 44px 84px 104px');
+});
+
+test('whatever is kept in the browser is a layout again, or becomes one', () => {
+  expect(laidOut(null)).toEqual(usualLayout);
+  expect(laidOut({ shown: ['owner', 'gone', 'owner'], widths: { gone: 3, owner: 'x', type: 90 } })).toEqual({
+    shown: ['title', 'owner'],
+    widths: { type: 90 },
+  });
+  const step = fc.tuple(fc.constantFrom(...allColumns), fc.constantFrom('toggle', -1, 1, 77.4));
+  fc.assert(
+    fc.property(fc.array(step), (steps) => {
+      const layout = steps.reduce<Layout>((before, [column, how]) => {
+        if (how === 'toggle') return toggled(before, column);
+        return how === 77.4 ? resized(before, column, how) : moved(before, column, how as -1 | 1);
+      }, usualLayout);
+      expect(new Set<Column>(layout.shown).size).toBe(layout.shown.length);
+      expect(laidOut(JSON.parse(JSON.stringify(layout)))).toEqual(layout);
+    }),
+  );
+});

@@ -1,0 +1,100 @@
+/** What a row of the Register can say, in the usual order. */
+export const columnNames = {
+  number: 'Number',
+  title: 'Title and last comment',
+  strand: 'Strand',
+  inForce: 'In force',
+  latest: 'Latest',
+  custody: 'Custody',
+  owner: 'Owner',
+  reviewBy: 'Review by',
+  type: 'Type',
+  subject: 'Subject',
+  changed: 'Last change',
+} as const;
+
+export type Column = keyof typeof columnNames;
+
+export const allColumns = Object.keys(columnNames) as Column[];
+
+/** Which columns are shown, in their order, and the widths somebody gave them, in pixels. */
+export interface Layout {
+  shown: readonly Column[];
+  widths: Readonly<Partial<Record<Column, number>>>;
+}
+
+export const usualLayout: Layout = {
+  shown: ['number', 'title', 'strand', 'inForce', 'latest', 'custody'],
+  widths: {},
+};
+
+/** The title is always there: it leads to the document, and takes the room the others leave. */
+export const isFixed = (column: Column): boolean => column === 'title';
+
+/** A column narrower than this could not be got hold of again. */
+export const leastWidth = 40;
+const mostWidth = 800;
+
+const others = { title: 0, owner: 120, reviewBy: 100, type: 140, subject: 130, changed: 120 };
+/** Widths in pixels by the room there is, the widest first. */
+const usual: [from: number, widths: Record<Column, number>][] = [
+  [1440, { ...others, number: 80, strand: 430, inForce: 70, latest: 130, custody: 250 }],
+  [1100, { ...others, number: 74, strand: 252, inForce: 62, latest: 118, custody: 200 }],
+  [800, { ...others, number: 66, strand: 252, inForce: 44, latest: 84, custody: 104 }],
+  [0, { ...others, number: 62, strand: 192, inForce: 44, latest: 84, custody: 104 }],
+];
+
+/** The width of a column in pixels, where the list has so much room. */
+export function widthOf(column: Column, { widths }: Layout, room: number): number {
+  const [, byRoom] = usual.find(([from]) => room >= from) ?? usual[1] ?? [0, others as never];
+  return widths[column] ?? byRoom[column];
+}
+
+/** The columns of a row as CSS has them (CSS Grid Layout 1, `grid-template-columns`), after its marks. */
+export function templateOf(layout: Layout, room: number): string {
+  const tracks = layout.shown.map((column) =>
+    isFixed(column) ? 'minmax(120px, 1fr)' : `${widthOf(column, layout, room)}px`,
+  );
+  return ['50px', ...tracks].join(' ');
+}
+
+/** With a column put in at the end, or taken out. */
+export function toggled(layout: Layout, column: Column): Layout {
+  if (isFixed(column)) return layout;
+  const shown = layout.shown.includes(column)
+    ? layout.shown.filter((each) => each !== column)
+    : [...layout.shown, column];
+  return { ...layout, shown };
+}
+
+/** With a column one place to the left (-1) or to the right (1); where there is none it stays. */
+export function moved(layout: Layout, column: Column, by: -1 | 1): Layout {
+  const from = layout.shown.indexOf(column);
+  const to = from + by;
+  if (from < 0 || to < 0 || to >= layout.shown.length) return layout;
+  const shown = layout.shown.filter((each) => each !== column);
+  return { ...layout, shown: [...shown.slice(0, to), column, ...shown.slice(to)] };
+}
+
+/** With a column as wide as asked for, within reason; null gives it its usual width again. */
+export function resized(layout: Layout, column: Column, width: number | null): Layout {
+  const { [column]: _, ...rest } = layout.widths;
+  if (width === null) return { ...layout, widths: rest };
+  const within = Math.round(Math.min(mostWidth, Math.max(leastWidth, width)));
+  return { ...layout, widths: { ...rest, [column]: within } };
+}
+
+/** What was kept, as far as it still is a layout: columns that are known, each once, the title among them. */
+export function laidOut(kept: unknown): Layout {
+  const { shown, widths } = (kept ?? {}) as Partial<Layout>;
+  if (!Array.isArray(shown)) return usualLayout;
+  const known = allColumns.filter((column) => shown.includes(column));
+  const inOrder = [...new Set(shown)].filter((column): column is Column => known.includes(column as Column));
+  const sized = Object.entries(widths ?? {}).filter(
+    ([column, width]) => allColumns.includes(column as Column) && Number.isFinite(width),
+  );
+  return {
+    shown: inOrder.includes('title') ? inOrder : ['title', ...inOrder],
+    widths: Object.fromEntries(sized),
+  };
+}
