@@ -123,3 +123,21 @@ test('the key i opens the label with both numbers, and a file without a version 
   await page.keyboard.press('Escape');
   await page.context().close();
 });
+
+test("a file on one's Desk goes into the document one holds, as a save", async ({ browser }) => {
+  const library = await libraryFor(admin, 'DU', {});
+  const id = await registerFile(author, library, { title: 'Flag', name: 'flag.txt', content: 'Hoist.' });
+  const copy = await author.post(`/api/v1/documents/${id}/versions/0.1/loose-copy`);
+  const { id: mine } = (await copy.json()) as { id: string };
+  await author.put(`/api/v1/desk/files/${mine}/content`, {
+    data: Buffer.from('Hoist twice.'),
+    headers: { 'Content-Type': 'application/octet-stream' },
+  });
+  await author.post(`/api/v1/documents/${id}/checkout`, { data: {} });
+  const page = await openAs(browser, 'author', `/desk/files/${mine}/bring-in`);
+  await expect(page.getByText('You hold DU-001.')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Save it in DU-001' }).click();
+  await expect(page.getByRole('complementary', { name: 'Facts' })).toContainText('1 save');
+  await page.context().close();
+});

@@ -150,3 +150,29 @@ test('columns are chosen, moved and sized by pointer or key, and stay so', async
   expect(await list.evaluate((element) => element.scrollWidth - element.clientWidth)).toBeLessThanOrEqual(0);
   await page.context().close();
 });
+
+test('no more than 300 kB of script come before the list of documents, and the other screens after it', async ({
+  browser,
+}) => {
+  const page = await openAs(browser, 'reader', '/OP');
+  await expect(row(page, 'OP-011')).toBeVisible();
+  /** Bytes of scripts as they came, asked for before or after the other screens are fetched. */
+  const scripts = (): Promise<[before: number, after: number]> =>
+    page.evaluate(() => {
+      const [navigation] = performance.getEntriesByType('navigation') as PerformanceNavigationTiming[];
+      const others = (navigation?.loadEventEnd ?? 0) + 2900;
+      const sizes: [number, number] = [0, 0];
+      for (const entry of performance.getEntriesByType('resource') as PerformanceResourceTiming[])
+        if (entry.name.endsWith('.js')) sizes[entry.startTime < others ? 0 : 1] += entry.encodedBodySize;
+      return sizes;
+    });
+  const [before] = await scripts();
+  expect(before).toBeGreaterThan(100_000);
+  expect(before).toBeLessThanOrEqual(300_000);
+  await expect.poll(async () => (await scripts())[1]).toBeGreaterThan(100_000);
+  // They are there without the server.
+  await page.context().setOffline(true);
+  await row(page, 'OP-014').getByRole('link', { name: 'Opening the line after high wind' }).click();
+  await expect(page.getByText('The server cannot be reached')).toBeVisible();
+  await page.context().close();
+});

@@ -92,6 +92,9 @@ export const WorkingCopies = z.strictObject({ documents: List.pipe(z.array(Id).m
 /** What the frame says of the Desk: notices that are new, and decisions that wait. */
 export const Waiting = z.object({ unread: z.number(), toDecide: z.number() });
 
+/** The document one holds, whose working copy the file becomes. */
+export const SaveFromDesk = z.strictObject({ document: Id });
+
 /** Makes a file of one's own a new document. */
 export const RegisterFile = z.strictObject({
   library: Id,

@@ -819,6 +819,14 @@ export const routes = {
     answer: versions.Version,
     status: 201,
   }),
+  saveFromDesk: route({
+    method: 'post',
+    path: '/desk/files/{id}/save',
+    summary: 'Make it the working copy of a document one holds',
+    params: byId,
+    body: desk.SaveFromDesk,
+    answer: custody.Custody,
+  }),
   registerDeskFile: route({
     method: 'post',
     path: '/desk/files/{id}/register',

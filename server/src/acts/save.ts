@@ -15,7 +15,9 @@ import { contentTag, matches } from '../access/preconditions.ts';
 import { storeContent } from '../content/contents.ts';
 import type { StagedFile } from '../content/staging.ts';
 import { custodyAnswer, readSave, requireHolder } from '../reads/custody.ts';
+import { noFile, ownFile } from '../reads/deskFiles.ts';
 import type { Tx } from '../store/database.ts';
+import { deleteDeskFile } from '../store/deskFiles.ts';
 import { refuseFullDesk } from './deskRoom.ts';
 import { perform } from './perform.ts';
 
@@ -83,6 +85,30 @@ function refuseOtherCopy(
   const reason =
     'The working copy was saved from elsewhere since this text was loaded. Load it, or save your text over it.';
   return refuse('stale', 'working-copy-changed', reason, { present });
+}
+
+/**
+ * Makes a file of one's own the working copy of a document one holds, as one more save; it leaves the Desk
+ * with that.
+ */
+export async function performSaveFromDesk(
+  asker: Asker,
+  fileId: string,
+  documentId: string,
+): Promise<contract.Custody> {
+  const { context, caller } = asker;
+  const file = await ownFile(asker, fileId);
+  const command = { content: file.content, sitting: null };
+  const { access } = await perform(
+    asker,
+    documentId,
+    (held, now, tx) => decideSave(asker, held, command, { now, tx }),
+    async (tx) => {
+      // Only one of two at once has it.
+      if (!(await deleteDeskFile(context, caller.id, file, tx))) throw noFile();
+    },
+  );
+  return custodyAnswer(context, access);
 }
 
 /** Makes an earlier save the working copy again, as a new step: the steps in between stay. */

@@ -1,6 +1,8 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import express, { type Express } from 'express';
+import compression from 'compression';
+import express, { type Express, type Request, type Response } from 'express';
+import staticGzip from 'express-static-gzip';
 import helmet from 'helmet';
 import { openApi } from '@polychron/contract';
 import type { Context } from '../context.ts';
@@ -69,6 +71,7 @@ export function createApp(context: Context, { webFolder, trustProxy, evenly = tr
       strictTransportSecurity: false,
     }),
   );
+  app.use(compression({ filter: isCompressed }));
   app.get('/healthz', async (_req, res) => {
     const ready = await isMigrated(context.db).catch((error: unknown) => {
       context.log.warn({ err: error }, 'health check failed');
@@ -109,14 +112,22 @@ export function createApp(context: Context, { webFolder, trustProxy, evenly = tr
 }
 
 /**
+ * Whether an answer goes out compressed: JSON and pages do. What carries an entity tag does not, since the
+ * tag is of its bytes (RFC 9110, 8.8.3); nor do contents, which are sent as they were checked in, nor events.
+ */
+function isCompressed(_req: Request, res: Response): boolean {
+  const type = String(res.getHeader('Content-Type') ?? '');
+  return /^(application\/(problem\+)?json|text\/html)/.test(type) && !res.hasHeader('ETag');
+}
+
+/**
  * The web application: its files, and its page for every other address, since its routes live in the browser.
  */
 function serveWeb(app: Express, folder: string): void {
-  app.use(
-    '/assets',
-    express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }),
-  );
-  app.use(express.static(folder, { index: false }));
+  const compressed = { enableBrotli: true, orderPreference: ['br', 'gzip'], index: false };
+  const forGood = { immutable: true, maxAge: '1y', fallthrough: false };
+  app.use('/assets', staticGzip(join(folder, 'assets'), { ...compressed, serveStatic: forGood }));
+  app.use(staticGzip(folder, compressed));
   app.get(/^\/(?!api\/)/, (_req, res) => {
     res.set('Cache-Control', 'no-cache').sendFile(join(folder, 'index.html'));
   });

@@ -1,5 +1,5 @@
 import type * as contract from '@polychron/contract';
-import { docxOf } from '../testing/files.ts';
+import { binary, docxOf } from '../testing/files.ts';
 import { type Agent, TestServer } from '../testing/server.ts';
 
 let server: TestServer;
@@ -105,4 +105,23 @@ test("pictures of a file on one's Desk are one's own", async () => {
   await author.get(path('word/media/a.png')).expect('Content-Type', 'image/png').expect(200);
   await author.get(path('word/document.xml')).expect(404);
   await (await server.as('controller')).get(path('word/media/a.png')).expect(404);
+});
+
+test("a file of one's own becomes the working copy of a document one holds, and of no other", async () => {
+  const { id, file } = await copied('held.txt', {
+    base: Buffer.from('One\n'),
+    present: Buffer.from('One now\n'),
+    mine: Buffer.from('One of mine\n'),
+  });
+  const save = (agent: Agent, to = id) =>
+    agent.post(`/api/v1/desk/files/${file}/save`).send({ document: to });
+  expect((await save(author)).body).toMatchObject({ status: 409, code: 'not-checked-out' });
+  await author.post(`/api/v1/documents/${id}/checkout`).send({}).expect(201);
+  expect((await save(await server.as('author2'))).body).toMatchObject({ status: 404 });
+  const saved = (await save(author).expect(200)).body as contract.Custody;
+  expect(saved).toMatchObject({ base: '0.2', saves: 1, workingCopy: { fileName: 'held.txt', size: 12 } });
+  await author.get(`/api/v1/desk/files/${file}`).expect(404);
+  const copy = await author.get(`/api/v1/documents/${id}/checkout/content`).buffer().parse(binary);
+  expect((copy.body as Buffer).toString()).toBe('One of mine\n');
+  expect(await labelOf(id)).toBe('0.2');
 });

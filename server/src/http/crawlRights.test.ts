@@ -70,6 +70,7 @@ const bodies: Record<string, object> = {
   saveDeskFile: {},
   removeDeskFile: {},
   bringIn: { comment: 'c' },
+  saveFromDesk: { document: randomUUID() },
   registerDeskFile: { library: randomUUID(), fields: { title: 'T' }, comment: 'c' },
   bulk: { act: 'checkOut', documents: [randomUUID()] },
 };
@@ -95,6 +96,7 @@ const ofOneself = [
   'saveDeskFile',
   'removeDeskFile',
   'bringIn',
+  'saveFromDesk',
   'registerDeskFile',
   'bulk',
 ];

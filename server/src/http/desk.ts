@@ -8,6 +8,7 @@ import {
   performSaveDeskFile,
 } from '../acts/deskFiles.ts';
 import { performReadNotices } from '../acts/readNotices.ts';
+import { performSaveFromDesk } from '../acts/save.ts';
 import { sendEvents } from '../events/stream.ts';
 import { readDesk, readWaiting } from '../reads/desk.ts';
 import { readDeskContent, readDeskFile, readDeskSave } from '../reads/deskFiles.ts';
@@ -57,6 +58,9 @@ export function deskRoutes(router: ContractRouter): void {
   router.on(routes.removeDeskFile, ({ asker, params }) => performRemoveDeskFile(asker, params.id));
   router.on(routes.mergeDeskFile, ({ asker, params, query }) => readMerge(asker, params.id, query.document));
   router.on(routes.bringIn, ({ asker, params, body }) => performBringIn(asker, params.id, body));
+  router.on(routes.saveFromDesk, ({ asker, params, body }) =>
+    performSaveFromDesk(asker, params.id, body.document),
+  );
   router.on(routes.registerDeskFile, ({ asker, params, body }) =>
     performRegisterDeskFile(asker, params.id, body.library, body),
   );

@@ -1,24 +1,13 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { App as AntApp, ConfigProvider } from 'antd';
-import { lazy, type ReactNode, Suspense, useEffect, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { createBrowserRouter, RouterProvider } from 'react-router-dom';
-import { AccountPage } from '../features/account/AccountPage.tsx';
-import { ComparePage } from '../features/compare/ComparePage.tsx';
-import { BringInPage } from '../features/desk/BringInPage.tsx';
-import { DeskPage } from '../features/desk/DeskPage.tsx';
-import { DocumentPage } from '../features/document/DocumentPage.tsx';
-import { FindPage } from '../features/find/FindPage.tsx';
-import { InForcePage } from '../features/inForce/InForcePage.tsx';
-import { PeoplePage } from '../features/people/PeoplePage.tsx';
-import { RegisterPage } from '../features/register/RegisterPage.tsx';
-import { RulebookPage } from '../features/rulebook/RulebookPage.tsx';
-import { ShelfPage } from '../features/shelf/ShelfPage.tsx';
-import { SightPage } from '../features/sight/SightPage.tsx';
-import { SignInPage } from '../features/signIn/SignInPage.tsx';
 import { isAway } from '../ui/api.ts';
 import { FirstLibrary } from './FirstLibrary.tsx';
 import { Nowhere } from '../ui/Nowhere.tsx';
+import { Waiting } from '../ui/Waiting.tsx';
 import { usePreferences } from './preferences.ts';
+import { fetchScreens, screens } from './screens.ts';
 import { Shell } from './Shell.tsx';
 import { cssVariables, type Scheme, themeOf } from './theme.ts';
 
@@ -34,58 +23,36 @@ const client = new QueryClient({
   },
 });
 
-// The editor is large, and read only by those who edit.
-const EditDocumentPage = lazy(async () => ({
-  default: (await import('../features/edit/EditPage.tsx')).EditDocumentPage,
-}));
-const EditFilePage = lazy(async () => ({
-  default: (await import('../features/edit/EditPage.tsx')).EditFilePage,
-}));
-const Lazily = ({ children }: { children: ReactNode }) => (
-  <Suspense fallback={<div className="sheet sheet-waiting" aria-busy="true" />}>{children}</Suspense>
-);
-
 const router = createBrowserRouter([
-  { path: '/sign-in', element: <SignInPage /> },
+  { path: '/sign-in', lazy: screens.signIn, hydrateFallbackElement: <Waiting /> },
   {
     element: <Shell />,
     errorElement: <Nowhere />,
+    hydrateFallbackElement: <Waiting />,
     children: [
       { path: '/', element: <FirstLibrary /> },
-      { path: '/people', element: <PeoplePage /> },
-      { path: '/account', element: <AccountPage /> },
-      { path: '/find', element: <FindPage /> },
-      { path: '/desk', element: <DeskPage /> },
-      { path: '/desk/files/:id/bring-in', element: <BringInPage /> },
-      {
-        path: '/desk/files/:id/edit',
-        element: (
-          <Lazily>
-            <EditFilePage />
-          </Lazily>
-        ),
-      },
-      {
-        path: '/:code/documents/:id/edit',
-        element: (
-          <Lazily>
-            <EditDocumentPage />
-          </Lazily>
-        ),
-      },
-      { path: '/:code/documents/:id/so-far', element: <ComparePage soFar /> },
-      { path: '/:code', element: <RegisterPage /> },
-      { path: '/:code/rulebook', element: <RulebookPage /> },
-      { path: '/:code/shelf', element: <ShelfPage /> },
-      { path: '/:code/documents/:id/sight', element: <SightPage /> },
-      { path: '/:code/in-force', element: <InForcePage /> },
-      { path: '/:code/documents/:id', element: <DocumentPage /> },
-      { path: '/:code/documents/:id/versions/:label', element: <DocumentPage /> },
-      { path: '/:code/documents/:id/compare/:from/:to', element: <ComparePage /> },
+      { path: '/people', lazy: screens.people },
+      { path: '/account', lazy: screens.account },
+      { path: '/find', lazy: screens.find },
+      { path: '/desk', lazy: screens.desk },
+      { path: '/desk/files/:id/bring-in', lazy: screens.bringIn },
+      { path: '/desk/files/:id/edit', lazy: screens.editFile },
+      { path: '/:code/documents/:id/edit', lazy: screens.editDocument },
+      { path: '/:code/documents/:id/so-far', lazy: screens.soFar },
+      { path: '/:code', lazy: screens.register },
+      { path: '/:code/rulebook', lazy: screens.rulebook },
+      { path: '/:code/shelf', lazy: screens.shelf },
+      { path: '/:code/documents/:id/sight', lazy: screens.sight },
+      { path: '/:code/in-force', lazy: screens.inForce },
+      { path: '/:code/documents/:id', lazy: screens.document },
+      { path: '/:code/documents/:id/versions/:label', lazy: screens.document },
+      { path: '/:code/documents/:id/compare/:from/:to', lazy: screens.compare },
       { path: '*', element: <Nowhere /> },
     ],
   },
 ]);
+
+fetchScreens();
 
 /** The whole application in the person's colour scheme. */
 export function App() {

@@ -2,7 +2,7 @@ import { CaretDownIcon } from '@phosphor-icons/react';
 import { type Desk, routes } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Dropdown, Popover } from 'antd';
-import { type FormEvent, useRef, useState } from 'react';
+import { type FormEvent, lazy, Suspense, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate, useSearchParams } from 'react-router-dom';
 import { call, ProblemError } from '../ui/api.ts';
@@ -16,7 +16,6 @@ import {
 import { Consequences } from '../ui/Consequences.tsx';
 import { useHelp } from '../ui/help.ts';
 import { useSeenAs } from '../ui/seenAs.ts';
-import { Help } from './Help.tsx';
 import { LostLine } from './LostLine.tsx';
 import { Mark } from '../ui/Mark.tsx';
 import { Nowhere } from '../ui/Nowhere.tsx';
@@ -24,9 +23,14 @@ import { usePreferences } from './preferences.ts';
 import { SeenAsBanner, SeenAsChoice } from './SeenAsBar.tsx';
 import { useLastLibrary, useLibrary } from '../parts/useLibrary.ts';
 import { TimeLine } from './TimeLine.tsx';
-import { UploadsLine } from './UploadsLine.tsx';
+import { useUploads } from './uploads.ts';
 import { useLive } from './useLive.ts';
+import { Waiting } from '../ui/Waiting.tsx';
 import './Shell.css';
+
+// Neither is there at once.
+const Help = lazy(async () => ({ default: (await import('./Help.tsx')).Help }));
+const UploadsLine = lazy(async () => ({ default: (await import('./UploadsLine.tsx')).UploadsLine }));
 
 /**
  * The frame around every screen: the slim bar, the narrow spine. Whoever is not signed in is led to sign in,
@@ -36,6 +40,7 @@ export function Shell() {
   const { data: session, error } = useQuery(sessionQuery);
   const location = useLocation();
   const as = useSeenAs((state) => state.as);
+  const sends = useUploads(({ items }) => items.length > 0);
   const [leaving, setLeaving] = useState<Desk['held']>([]);
   const signOut = useSignOut();
   useLive(Boolean(session));
@@ -58,7 +63,11 @@ export function Shell() {
       <div id="screen" className="screen">
         <LostLine />
         <TimeLine />
-        <UploadsLine />
+        {sends && (
+          <Suspense>
+            <UploadsLine />
+          </Suspense>
+        )}
         <SeenAsBanner />
         {leaving.length > 0 && (
           <Consequences
@@ -248,7 +257,11 @@ function Spine() {
         placement="rightBottom"
         open={helping}
         onOpenChange={setHelping}
-        content={<Help />}
+        content={
+          <Suspense fallback={<Waiting />}>
+            <Help />
+          </Suspense>
+        }
       >
         <button type="button" className="spine-help">
           Help

@@ -1,14 +1,8 @@
-import type { Problem, Route } from '@polychron/contract';
-import * as tus from 'tus-js-client';
+import type { Route } from '@polychron/contract';
+import { cancelled, ProblemError, problemOf, unreachable } from './problems.ts';
 import { useSeenAs } from './seenAs.ts';
 
-/** A refusal of the server, with its sentence for a person. */
-export class ProblemError extends Error {
-  constructor(readonly problem: Problem) {
-    super(problem.detail);
-    this.name = 'ProblemError';
-  }
-}
+export { isAway, PageError, ProblemError, problemOf, sentenceOf, unreachable } from './problems.ts';
 
 interface CallInput<P, Q> {
   params?: P;
@@ -73,11 +67,6 @@ export interface Upload<A> {
 /** From here on a file is sent in parts, and goes on where it was after a lost connection. In bytes. */
 const inParts = 4 << 20;
 /**
- * How long to wait before each further try after a lost connection, in milliseconds: about an hour in all.
- */
-const patience = [500, 1_000, 2_000, 5_000, 10_000, ...Array.from({ length: 120 }, () => 30_000)];
-
-/**
  * Sends a form with a file, telling how much is sent. A large file is sent in parts before (tus 1.0), and
  * goes on where it was after a lost connection, or when the same file is sent again.
  * @param onShare the share sent so far, 0 to 1
@@ -90,49 +79,23 @@ export function upload<P, Q, B, A>(
 ): Upload<A> {
   const { file, fields = {} } = form;
   if (!file || file.size < inParts) return sendForm(route, params, form, onShare);
-  const parts = sendInParts(file, onShare);
-  let rest: Upload<A> | null = null;
-  const done = parts.done.then((id) => {
-    rest = sendForm(route, params, { file: null, fields: { ...fields, upload: id } });
+  let under: Pick<Upload<unknown>, 'cancel'> | null = null;
+  let left = false;
+  const send = async (): Promise<A> => {
+    const { sendInParts } = await import('./inParts.ts');
+    if (left) throw cancelled();
+    const parts = sendInParts(file, onShare);
+    under = parts;
+    const rest = sendForm(route, params, { file: null, fields: { ...fields, upload: await parts.done } });
+    under = rest;
     return rest.done;
-  });
-  const cancel = (): void => (rest ?? parts).cancel();
-  return { done, cancel };
+  };
+  const cancel = (): void => {
+    left = true;
+    under?.cancel();
+  };
+  return { done: send(), cancel };
 }
-
-/** Sends a file in parts; answers with the id it is named by in a form. */
-function sendInParts(file: File, onShare?: (share: number) => void): Upload<string> {
-  let cancel = (): void => undefined;
-  const done = new Promise<string>((resolve, reject) => {
-    const sending = new tus.Upload(file, {
-      endpoint: '/api/v1/uploads',
-      retryDelays: patience,
-      metadata: { filename: file.name },
-      removeFingerprintOnSuccess: true,
-      // Only what nobody answered, or who cannot for a moment, is tried again.
-      onShouldRetry: (error) => [0, 423, 502, 503, 504].includes(error.originalResponse?.getStatus() ?? 0),
-      onProgress: (sent, total) => onShare?.(sent / total),
-      onSuccess: () => resolve(sending.url?.split('/').at(-1) ?? ''),
-      onError: (error) => {
-        const answer = error instanceof tus.DetailedError ? error.originalResponse : null;
-        reject(answer ? new ProblemError(problemOf(answer.getStatus(), answer.getBody())) : unreachable());
-      },
-    });
-    cancel = () => {
-      reject(cancelled());
-      // What is on the server already goes too; it would go by itself a day later.
-      sending.abort(true).catch(() => undefined);
-    };
-    sending.findPreviousUploads().then(([before]) => {
-      if (before) sending.resumeFromPreviousUpload(before);
-      sending.start();
-    }, reject);
-  });
-  return { done, cancel: () => cancel() };
-}
-
-const cancelled = (): ProblemError =>
-  new ProblemError(problem(0, 'cancelled', 'The upload was cancelled. Nothing was changed.'));
 
 function sendForm<P, Q, B, A>(
   route: Route<P, Q, B, A>,
@@ -160,37 +123,6 @@ function sendForm<P, Q, B, A>(
   return { done, cancel: () => request.abort() };
 }
 
-const problem = (status: number, code: string, detail: string): Problem => ({
-  type: 'about:blank',
-  title: '',
-  status,
-  code,
-  detail,
-});
-/** Nobody answered. */
-export const unreachable = (): ProblemError =>
-  new ProblemError(
-    problem(
-      0,
-      'unreachable',
-      'The server cannot be reached. Check the connection and try again; nothing you typed is lost.',
-    ),
-  );
-
-/** Whether nobody answered, or the server says that it cannot for a moment (RFC 9110, 15.6.4). */
-export const isAway = (error: unknown): boolean =>
-  error instanceof ProblemError && (error.problem.status === 0 || error.problem.status === 503);
-
-/** What a server that refuses says. */
-export function problemOf(status: number, text: string): Problem {
-  try {
-    return JSON.parse(text) as Problem;
-  } catch (error) {
-    if (!(error instanceof SyntaxError)) throw error;
-    return problem(status, 'unexpected', `The server answered ${status}. Try again.`);
-  }
-}
-
 /** Starts a download of an address the browser names by itself. */
 export function download(address: string): void {
   const link = document.createElement('a');
@@ -199,31 +131,4 @@ export function download(address: string): void {
   document.body.append(link);
   link.click();
   link.remove();
-}
-
-/** What the page itself says to a person, shown as it is. */
-export class PageError extends Error {}
-
-const faults = new WeakMap<object, string>();
-
-/**
- * The number under which a fault of ours is reported; the browser's console has its cause under the same
- * number.
- */
-function faultNumber(error: unknown): string {
-  const key = error instanceof Object ? error : new Error(String(error));
-  const known = faults.get(key);
-  if (known) return known;
-  const [number = 0] = crypto.getRandomValues(new Uint32Array(1));
-  const made = number.toString(36).toUpperCase();
-  faults.set(key, made);
-  console.error(`Fault ${made}`, error);
-  return made;
-}
-
-/** A refusal's sentence; anything else is a fault of ours: what to do, and a number to report. */
-export function sentenceOf(error: unknown): string {
-  if (error instanceof ProblemError) return error.problem.detail;
-  if (error instanceof PageError) return error.message;
-  return `The page made a mistake; nothing that was stored is lost. Load it again, and if it happens again, report fault ${faultNumber(error)}.`;
 }

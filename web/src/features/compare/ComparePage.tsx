@@ -134,3 +134,8 @@ function changeAfter(current: number | null, by: number, count: number): number 
   if (current === null) return by > 0 ? 1 : count;
   return ((current - 1 + by + count) % count) + 1;
 }
+
+/** What the holder's working copy changes against its base. */
+export function SoFarPage() {
+  return <ComparePage soFar />;
+}

@@ -5,6 +5,7 @@ import { App, Button, Input } from 'antd';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
+import { Consequences } from '../../ui/Consequences.tsx';
 import { addressOf, call, ProblemError } from '../../ui/api.ts';
 import { deskFileQuery, documentQuery, mergeQuery, refreshDocument } from '../../parts/queries.ts';
 import { Question } from '../../parts/checkIn/Question.tsx';
@@ -395,6 +396,7 @@ function Checking({ file, document, merge, choices, open, asIs, onAsIs }: Checki
       throw refusal;
     }
   });
+  if (document.custody?.mine) return <SaveInto file={file} document={document} />;
   if (!toCome) return <p className="refusal">{acts.checkOut.why ?? 'You may not change this document.'}</p>;
   return (
     <section className="consequences bring-in-check" aria-label="Bring in">
@@ -432,14 +434,35 @@ function Checking({ file, document, merge, choices, open, asIs, onAsIs }: Checki
   );
 }
 
+/** A file for a document one holds oneself: it becomes the working copy, and no version yet. */
+function SaveInto({ file, document }: Pick<CheckingProps, 'file' | 'document'>) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const { message } = App.useApp();
+  const save = async (): Promise<void> => {
+    await call(routes.saveFromDesk, { params: { id: file.id }, body: { document: document.id } });
+    void message.success(`${file.fileName} is the working copy of ${document.number}.`);
+    await refreshDocument(client, document.id);
+    void navigate(`/${document.library.code}/documents/${document.id}`);
+  };
+  return (
+    <Consequences
+      outcomes={[{ label: `Save it in ${document.number}`, act: save, primary: true }]}
+      onLeave={() => void navigate('/desk')}
+    >
+      You hold {document.number}. {file.fileName} becomes your working copy; what you saved before stays among
+      its steps. It leaves your Desk, and becomes a version when you check in.
+    </Consequences>
+  );
+}
+
 function WhatWillBe({ file, document, merge, choices, open, asIs }: Omit<CheckingProps, 'onAsIs'>) {
   const { custody, number } = document;
   if (open > 0) return <>{open === 1 ? '1 conflict needs' : `${open} conflicts need`} your choice.</>;
   if (custody) {
-    const holder = custody.mine ? 'You hold' : `${custody.holder.name} holds`;
     return (
       <>
-        {holder} {number}; it can be brought in once it is free.
+        {custody.holder.name} holds {number}; it can be brought in once it is free.
       </>
     );
   }

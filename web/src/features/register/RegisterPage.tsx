@@ -3,29 +3,31 @@ import type { Document, Library } from '@polychron/contract';
 import { nearlyFull } from '@polychron/core';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
-import { type CSSProperties, useMemo, useState } from 'react';
+import { type CSSProperties, lazy, Suspense, useMemo, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useSearchParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { useLibrary } from '../../parts/useLibrary.ts';
 import { documentsQuery, type RegisterFilter } from '../../parts/queries.ts';
 import { useSeenAs } from '../../ui/seenAs.ts';
-import { Dropped } from '../../parts/drop/Dropped.tsx';
 import { type Meant, meantFor } from '../../parts/drop/meantFor.ts';
 import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
 import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { useWidth } from '../../ui/useWidth.ts';
 import { bytes } from '../../ui/when.ts';
-import { BulkBar } from './BulkBar.tsx';
 import { ColumnChoice, ColumnHeads } from './Columns.tsx';
 import { templateOf } from './columns.ts';
 import { FilterSentence } from './FilterSentence.tsx';
-import { NewDocument } from './NewDocument.tsx';
 import { RegisterRow } from './RegisterRow.tsx';
-import { SidePanel } from './SidePanel.tsx';
 import { useLayout } from './useLayout.ts';
 import './register.css';
+
+// Read once they are needed, or before, while nothing else is done: the list itself comes first.
+const NewDocument = lazy(async () => ({ default: (await import('./NewDocument.tsx')).NewDocument }));
+const BulkBar = lazy(async () => ({ default: (await import('./BulkBar.tsx')).BulkBar }));
+const SidePanel = lazy(async () => ({ default: (await import('./SidePanel.tsx')).SidePanel }));
+const Dropped = lazy(async () => ({ default: (await import('../../parts/drop/Dropped.tsx')).Dropped }));
 
 const filterNames = ['q', 'state', 'heldBy', 'subject', 'overdue', 'sort'] as const;
 
@@ -122,23 +124,27 @@ export function RegisterPage() {
       </div>
       <Allowance library={library} />
       {adding && (
-        <NewDocument
-          library={library}
-          files={adding}
-          onLeave={() => setAdding(null)}
-          onMade={(document) => {
-            setAdding(null);
-            if (document) setSelectedId(document.id);
-          }}
-        />
+        <Suspense>
+          <NewDocument
+            library={library}
+            files={adding}
+            onLeave={() => setAdding(null)}
+            onMade={(document) => {
+              setAdding(null);
+              if (document) setSelectedId(document.id);
+            }}
+          />
+        </Suspense>
       )}
       {dropped.length > 0 && (
-        <Dropped
-          key={dropped.map(({ file }) => file.name + file.lastModified).join()}
-          meant={dropped}
-          onNew={(files) => setAdding(files)}
-          onLeave={() => setDropped([])}
-        />
+        <Suspense>
+          <Dropped
+            key={dropped.map(({ file }) => file.name + file.lastModified).join()}
+            meant={dropped}
+            onNew={(files) => setAdding(files)}
+            onLeave={() => setDropped([])}
+          />
+        </Suspense>
       )}
       <div className={drop.over ? 'register-body files-over' : 'register-body'} {...drop.handlers}>
         <div
@@ -210,25 +216,29 @@ export function RegisterPage() {
           )}
         </div>
         {selected && (
-          <SidePanel
-            key={selected.id}
-            listed={selected}
-            code={library.code}
-            onCheckOut={() => void checkOut(selected)}
-            busy={busy === selected.id}
-            library={library}
-            changing={changing === selected.id}
-            onChanging={(on) => setChanging(on ? selected.id : null)}
-            onLeave={() => setSelectedId(null)}
-          />
+          <Suspense>
+            <SidePanel
+              key={selected.id}
+              listed={selected}
+              code={library.code}
+              onCheckOut={() => void checkOut(selected)}
+              busy={busy === selected.id}
+              library={library}
+              changing={changing === selected.id}
+              onChanging={(on) => setChanging(on ? selected.id : null)}
+              onLeave={() => setSelectedId(null)}
+            />
+          </Suspense>
         )}
       </div>
       {ticked.size > 0 && (
-        <BulkBar
-          key={[...ticked].join()}
-          documents={documents.filter(({ id }) => ticked.has(id))}
-          onLeave={() => setTicked(new Set())}
-        />
+        <Suspense>
+          <BulkBar
+            key={[...ticked].join()}
+            documents={documents.filter(({ id }) => ticked.has(id))}
+            onLeave={() => setTicked(new Set())}
+          />
+        </Suspense>
       )}
     </main>
   );

@@ -1,10 +1,12 @@
 import type { Level } from '@polychron/core';
 import type { Ghost } from '@polychron/core';
 import { Popover } from 'antd';
-import { type DragEvent, useState } from 'react';
+import { type DragEvent, lazy, Suspense, useState } from 'react';
 import type { Landing } from './landing.ts';
-import { LandingLabel } from './LandingLabel.tsx';
 import './checkIn.css';
+
+// The list of documents does not wait for it.
+const LandingLabel = lazy(async () => ({ default: (await import('./LandingLabel.tsx')).LandingLabel }));
 
 interface Props {
   ghosts: readonly Ghost[];
@@ -36,12 +38,14 @@ export function Ghosts({ ghosts, size, landing }: Props) {
         placement="bottomRight"
         destroyOnHidden
         content={
-          <LandingLabel
-            landing={landing}
-            level={ghost.level}
-            file={open?.file ?? null}
-            onLeave={() => setOpen(null)}
-          />
+          <Suspense>
+            <LandingLabel
+              landing={landing}
+              level={ghost.level}
+              file={open?.file ?? null}
+              onLeave={() => setOpen(null)}
+            />
+          </Suspense>
         }
       >
         <button

@@ -54,14 +54,14 @@ export function ChangeFields({ document: given, library, onLeave, onDone }: Prop
         body: { fields: { ...fields, ...people }, comment: values?.comment ?? '', level },
         ifMatch: await tag,
       });
+      await refreshDocument(client, before.id);
+      if (makesVersion) onDone?.(version);
+      onLeave();
       void message.success(
         makesVersion
           ? `${before.number} is recorded as ${version.label}${madeWords(version)}.`
           : `The people of ${before.number} are changed; it stays at ${version.label}.`,
       );
-      await refreshDocument(client, before.id);
-      if (makesVersion) onDone?.(version);
-      onLeave();
     } catch (refusal) {
       setError(refusal);
       setBusy(null);
