@@ -39,7 +39,7 @@ const others = { title: 0, owner: 120, reviewBy: 100, type: 140, subject: 130, c
 /** Widths in pixels by the room there is, the widest first. */
 const usual: [from: number, widths: Record<Column, number>][] = [
   [1440, { ...others, number: 80, strand: 430, inForce: 70, latest: 130, custody: 250 }],
-  [1100, { ...others, number: 74, strand: 252, inForce: 62, latest: 118, custody: 200 }],
+  [1100, { ...others, number: 74, strand: 252, inForce: 62, latest: 112, custody: 232 }],
   [800, { ...others, number: 66, strand: 252, inForce: 44, latest: 84, custody: 104 }],
   [0, { ...others, number: 62, strand: 192, inForce: 44, latest: 84, custody: 104 }],
 ];
