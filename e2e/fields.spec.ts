@@ -91,3 +91,34 @@ test('a document is registered with its owner and at once in force; so are many'
   await expect(row(page, 'FE-002')).toContainText('North');
   await page.context().close();
 });
+
+test('restoring can bring the fields back too; a file brought in keeps the registered name', async ({
+  browser,
+}) => {
+  const library = await libraryFor(admin, 'FG', {});
+  const id = await documentFor(author, library, 'Horn', 'Sound it.', 'minor');
+  const renamed = await author.patch(`/api/v1/documents/${id}`, {
+    data: { fields: { title: 'Signal horn' } },
+  });
+  expect(renamed.status()).toBe(200);
+  const page = await openAs(browser, 'author', `/FG/documents/${id}/versions/0.1`);
+  await page.getByRole('button', { name: 'Restore 0.1 as 0.3' }).click();
+  const consequences = page.getByRole('region', { name: 'Consequences' });
+  await consequences.getByRole('checkbox', { name: 'with its title, not those of 0.2' }).check();
+  await expectAccessible(page);
+  await consequences.getByRole('button', { name: 'Restore 0.1 as 0.3' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Horn');
+
+  const arrival = await author.post('/api/v1/desk/files', {
+    multipart: {
+      file: { name: 'horn, edited.txt', mimeType: 'text/plain', buffer: Buffer.from('Sound it twice.') },
+    },
+  });
+  const { id: mine } = (await arrival.json()) as { id: string };
+  await page.goto(`/desk/files/${mine}/bring-in?document=${id}`);
+  await expect(page.getByRole('checkbox', { name: 'take the new name, not text.txt' })).not.toBeChecked();
+  await page.getByRole('textbox', { name: 'Check-in comment' }).fill('Twice');
+  await page.getByRole('button', { name: 'Check in as 0.4, a draft' }).click();
+  await expect(page.getByRole('complementary', { name: 'Facts' })).toContainText('text.txt');
+  await page.context().close();
+});

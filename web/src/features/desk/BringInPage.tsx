@@ -1,8 +1,8 @@
 import { type DeskFile, type Document, type Merge, routes } from '@polychron/contract';
 import { compareWords, type Level, type MergeChoice } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button, Input } from 'antd';
-import { useState } from 'react';
+import { App, Button, Checkbox, Input } from 'antd';
+import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { Consequences } from '../../ui/Consequences.tsx';
@@ -376,10 +376,13 @@ function Checking({ file, document, merge, choices, open, asIs, onAsIs }: Checki
   const navigate = useNavigate();
   const { message } = App.useApp();
   const [comment, setComment] = useState('');
+  const [newName, setNewName] = useState(false);
   const { toCome, acts } = document;
+  const registeredName = document.latest.fileName;
   const bringIn = async (level: Level, confirm: string[]): Promise<void> => {
     const latest = merge.base ? { latest: merge.latest } : {};
-    const body = { document: document.id, level, comment, confirm, choices, ...latest };
+    const name = { keepFileName: !newName, confirm: [...confirm, ...(newName ? ['other-name'] : [])] };
+    const body = { document: document.id, level, comment, choices, ...name, ...latest };
     const made = await call(routes.bringIn, { params: { id: file.id }, body });
     const as = `${document.number} is checked in as ${made.label}${madeWords(made)}`;
     void message.success(`${as}. The file has left your Desk.`);
@@ -410,6 +413,11 @@ function Checking({ file, document, merge, choices, open, asIs, onAsIs }: Checki
         placeholder={toCome.commentRequired ? 'What changed? (needed)' : 'What changed?'}
         onChange={(event) => setComment(event.target.value)}
       />
+      {file.fileName !== registeredName && (
+        <Checkbox checked={newName} onChange={(event) => setNewName(event.target.checked)}>
+          take the new name, not {registeredName}
+        </Checkbox>
+      )}
       <div className="acts">
         {!flow.question &&
           waysOf(toCome).map(({ level, words: outcome }, index) => (
@@ -439,16 +447,19 @@ function SaveInto({ file, document }: Pick<CheckingProps, 'file' | 'document'>) 
   const client = useQueryClient();
   const navigate = useNavigate();
   const { message } = App.useApp();
+  const saved = useRef(false);
   const save = async (): Promise<void> => {
     await call(routes.saveFromDesk, { params: { id: file.id }, body: { document: document.id } });
     void message.success(`${file.fileName} is the working copy of ${document.number}.`);
     await refreshDocument(client, document.id);
-    void navigate(`/${document.library.code}/documents/${document.id}`);
+    saved.current = true;
   };
+  const leave = (): void =>
+    void navigate(saved.current ? `/${document.library.code}/documents/${document.id}` : '/desk');
   return (
     <Consequences
       outcomes={[{ label: `Save it in ${document.number}`, act: save, primary: true }]}
-      onLeave={() => void navigate('/desk')}
+      onLeave={leave}
     >
       You hold {document.number}. {file.fileName} becomes your working copy; what you saved before stays among
       its steps. It leaves your Desk, and becomes a version when you check in.

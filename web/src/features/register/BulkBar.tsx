@@ -78,7 +78,8 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
         for (const one of await ask(group, { rehearse: true })) outcomes.set(one.document, one);
       return ids.flatMap((id) => outcomes.get(id) ?? []);
     },
-    placeholderData: (before) => before,
+    // An answer changes one line of the list; another act changes all of it.
+    placeholderData: (before, query) => (query?.queryKey[2] === act ? before : undefined),
   });
   const outcomes = done ?? (act === null ? [] : (rehearsed.data ?? []));
   const possible = outcomes.filter(({ ok }) => ok).length;
@@ -214,8 +215,8 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
               <Button
                 htmlType="submit"
                 type="primary"
-                loading={running || rehearsed.isFetching}
-                disabled={possible === 0}
+                loading={running}
+                disabled={possible === 0 || rehearsed.isPlaceholderData}
               >
                 {words[act]} {possible} {possible === 1 ? 'document' : 'documents'}
               </Button>

@@ -2,6 +2,8 @@ import { numberWords } from '../versionNumber/numberWords.ts';
 import { routes, type Document, type Version } from '@polychron/contract';
 import type { Level } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
+import { Checkbox } from 'antd';
+import { useState } from 'react';
 import { call } from '../../ui/api.ts';
 import { Consequences, type Outcome } from '../../ui/Consequences.tsx';
 import { refreshDocument } from '../queries.ts';
@@ -19,12 +21,13 @@ export function RestoreConsequences({
   onDone?: (made: Version) => void;
 }) {
   const client = useQueryClient();
+  const [withFields, setWithFields] = useState(false);
   const restore =
     (level: Level) =>
     async (comment: string): Promise<void> => {
       const made = await call(routes.restore, {
         params: { id: document.id },
-        body: { from: version.label, level, comment, fields: false },
+        body: { from: version.label, level, comment, fields: withFields },
       });
       await refreshDocument(client, document.id);
       onDone?.(made);
@@ -32,6 +35,7 @@ export function RestoreConsequences({
   const { toCome, inForce } = document;
   if (!toCome) return null;
   const label = numberWords(version.label);
+  const otherFields = fieldsThatDiffer(version.fields, document.latest.fields);
   const outcomes: Outcome[] = [
     ...(toCome.minor
       ? [{ label: `Restore ${label} as ${toCome.minor}`, act: restore('minor'), primary: true }]
@@ -47,9 +51,25 @@ export function RestoreConsequences({
   return (
     <Consequences outcomes={outcomes} commentHint="Why? (Earlier content brought back)" onLeave={onLeave}>
       The content of {label} comes back as a new version{toCome.minor && ` ${toCome.minor}, a draft`};
-      everything in between stays. {asMajor(toCome, inForce && numberWords(inForce.label))}
+      everything in between stays.{' '}
+      {otherFields.length > 0 && (
+        <Checkbox checked={withFields} onChange={(event) => setWithFields(event.target.checked)}>
+          with its {otherFields.join(', ')}, not those of {numberWords(document.latest.label)}
+        </Checkbox>
+      )}{' '}
+      {asMajor(toCome, inForce && numberWords(inForce.label))}
     </Consequences>
   );
+}
+
+const fieldNames = { title: 'title', type: 'type', subject: 'subject', reviewBy: 'review date' };
+
+/** Fields that the two versions have otherwise, by the names they have on screen. */
+function fieldsThatDiffer(earlier: Version['fields'], latest: Version['fields']): string[] {
+  const names = Object.keys(fieldNames) as (keyof typeof fieldNames)[];
+  return names
+    .filter((name) => JSON.stringify(earlier[name]) !== JSON.stringify(latest[name]))
+    .map((name) => fieldNames[name]);
 }
 
 function asMajor(toCome: NonNullable<Document['toCome']>, inForce: string | null): string {
