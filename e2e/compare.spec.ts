@@ -1,22 +1,20 @@
-import { type APIRequestContext, expect, type Page, test } from '@playwright/test';
-import { apiAs, checkInFile, expectAccessible, libraryFor, openAs, registerFile } from './support.ts';
+import { expect, type Page, test } from '@playwright/test';
+import {
+  adminAndAuthor,
+  checkInFile,
+  expectAccessible,
+  libraryFor,
+  openAs,
+  registerFile,
+} from './support.ts';
 
-let admin: APIRequestContext;
-let author: APIRequestContext;
-test.beforeAll(async ({ playwright, baseURL }) => {
-  admin = await apiAs(playwright, 'admin', baseURL ?? '');
-  author = await apiAs(playwright, 'author', baseURL ?? '');
-});
-test.afterAll(async () => {
-  await admin.dispose();
-  await author.dispose();
-});
+const by = adminAndAuthor();
 
 /** A document of two versions, 0.1 and 0.2, in a library of its own. Answers the address of its page. */
 async function versions(code: string, name: string, older: string, newer: string): Promise<string> {
-  const library = await libraryFor(admin, code, {});
-  const id = await registerFile(author, library, { title: name, name, content: older });
-  await checkInFile(author, id, { name, content: newer });
+  const library = await libraryFor(by.admin, code, {});
+  const id = await registerFile(by.author, library, { title: name, name, content: older });
+  await checkInFile(by.author, id, { name, content: newer });
   return `/${code}/documents/${id}`;
 }
 const region = (page: Page) => page.getByRole('region', { name: 'Text with its changes' });

@@ -1,33 +1,32 @@
-import { type APIRequestContext, expect, test } from '@playwright/test';
-import { Acts, apiAs, checkInFile, dropFile, dropFiles, expectAccessible } from './support.ts';
+import { expect, test } from '@playwright/test';
+import {
+  adminAndAuthor,
+  Acts,
+  apiAs,
+  checkInFile,
+  dropFile,
+  dropFiles,
+  expectAccessible,
+} from './support.ts';
 import { file, libraryFor, openAs, pandocFile, registerFile, row } from './support.ts';
 import { readFileSync } from 'node:fs';
 
-let admin: APIRequestContext;
-let author: APIRequestContext;
-test.beforeAll(async ({ playwright, baseURL }) => {
-  admin = await apiAs(playwright, 'admin', baseURL ?? '');
-  author = await apiAs(playwright, 'author', baseURL ?? '');
-});
-test.afterAll(async () => {
-  await admin.dispose();
-  await author.dispose();
-});
+const by = adminAndAuthor();
 
 test('a file dropped anywhere goes into the document it is meant for, and nobody makes a second one by missing', async ({
   browser,
 }) => {
-  const library = await libraryFor(admin, 'DR', {});
+  const library = await libraryFor(by.admin, 'DR', {});
   const made = pandocFile('brake', '# Brake\n\nOil it.\n');
-  const brake = await registerFile(author, library, {
+  const brake = await registerFile(by.author, library, {
     title: 'Brake check',
     name: 'brake.docx',
     content: readFileSync(made),
   });
-  await registerFile(author, library, { title: 'Horn check', name: 'horn.txt', content: 'Sound it.' });
-  const content = await author.get(`/api/v1/documents/${brake}/versions/0.1/content?marked=1`);
+  await registerFile(by.author, library, { title: 'Horn check', name: 'horn.txt', content: 'Sound it.' });
+  const content = await by.author.get(`/api/v1/documents/${brake}/versions/0.1/content?marked=1`);
   const marked = file('marked.docx', await content.body());
-  await author.post(`/api/v1/documents/${brake}/checkout`, { data: {} });
+  await by.author.post(`/api/v1/documents/${brake}/checkout`, { data: {} });
   const page = await openAs(browser, 'author', '/DR');
   await expect(row(page, 'DR-002')).toBeVisible();
   const dropped = page.getByRole('region', { name: 'Dropped files' });
@@ -83,9 +82,13 @@ test('on its page a document takes a file dropped anywhere; held by another it s
   playwright,
   baseURL,
 }) => {
-  const library = await libraryFor(admin, 'DS', {});
-  const id = await registerFile(author, library, { title: 'Bell check', name: 'bell.txt', content: 'Ring.' });
-  await checkInFile(author, id, { name: 'bell.txt', content: 'Ring twice.' });
+  const library = await libraryFor(by.admin, 'DS', {});
+  const id = await registerFile(by.author, library, {
+    title: 'Bell check',
+    name: 'bell.txt',
+    content: 'Ring.',
+  });
+  await checkInFile(by.author, id, { name: 'bell.txt', content: 'Ring twice.' });
   const page = await openAs(browser, 'author', `/DS/documents/${id}`);
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Bell check');
   const label = page.getByRole('form', { name: /^Check in as/ });
@@ -110,9 +113,9 @@ test('on its page a document takes a file dropped anywhere; held by another it s
 test('the key i opens the label with both numbers, and a file without a version is asked for', async ({
   browser,
 }) => {
-  const library = await libraryFor(admin, 'DT', { custody: 'optional' });
-  const id = await registerFile(author, library, { title: 'Gong', name: 'gong.txt', content: 'Strike.' });
-  await author.post(`/api/v1/documents/${id}/checkout`, { data: {} });
+  const library = await libraryFor(by.admin, 'DT', { custody: 'optional' });
+  const id = await registerFile(by.author, library, { title: 'Gong', name: 'gong.txt', content: 'Strike.' });
+  await by.author.post(`/api/v1/documents/${id}/checkout`, { data: {} });
   const page = await openAs(browser, 'author', `/DT/documents/${id}`);
   await expect(page.getByRole('button', { name: /^Check in/ }).first()).toBeVisible();
   await page.keyboard.press('i');
@@ -125,15 +128,15 @@ test('the key i opens the label with both numbers, and a file without a version 
 });
 
 test("a file on one's Desk goes into the document one holds, as a save", async ({ browser }) => {
-  const library = await libraryFor(admin, 'DU', {});
-  const id = await registerFile(author, library, { title: 'Flag', name: 'flag.txt', content: 'Hoist.' });
-  const copy = await author.post(`/api/v1/documents/${id}/versions/0.1/loose-copy`);
+  const library = await libraryFor(by.admin, 'DU', {});
+  const id = await registerFile(by.author, library, { title: 'Flag', name: 'flag.txt', content: 'Hoist.' });
+  const copy = await by.author.post(`/api/v1/documents/${id}/versions/0.1/loose-copy`);
   const { id: mine } = (await copy.json()) as { id: string };
-  await author.put(`/api/v1/desk/files/${mine}/content`, {
+  await by.author.put(`/api/v1/desk/files/${mine}/content`, {
     data: Buffer.from('Hoist twice.'),
     headers: { 'Content-Type': 'application/octet-stream' },
   });
-  await author.post(`/api/v1/documents/${id}/checkout`, { data: {} });
+  await by.author.post(`/api/v1/documents/${id}/checkout`, { data: {} });
   const page = await openAs(browser, 'author', `/desk/files/${mine}/bring-in`);
   await expect(page.getByText('You hold DU-001.')).toBeVisible();
   await expectAccessible(page);

@@ -1,22 +1,13 @@
-import { type APIRequestContext, expect, test } from '@playwright/test';
-import { Acts, apiAs, documentFor, expectAccessible, libraryFor, openAs, row } from './support.ts';
+import { expect, test } from '@playwright/test';
+import { adminAndAuthor, Acts, documentFor, expectAccessible, libraryFor, openAs, row } from './support.ts';
 
-let admin: APIRequestContext;
-let author: APIRequestContext;
-test.beforeAll(async ({ playwright, baseURL }) => {
-  admin = await apiAs(playwright, 'admin', baseURL ?? '');
-  author = await apiAs(playwright, 'author', baseURL ?? '');
-});
-test.afterAll(async () => {
-  await admin.dispose();
-  await author.dispose();
-});
+const by = adminAndAuthor();
 
 test('a title is changed from the Register in three acts, with what that makes said before', async ({
   browser,
 }) => {
-  const library = await libraryFor(admin, 'FD', {});
-  await documentFor(author, library, 'Winch check', 'Oil it.', 'minor');
+  const library = await libraryFor(by.admin, 'FD', {});
+  await documentFor(by.author, library, 'Winch check', 'Oil it.', 'minor');
   const page = await openAs(browser, 'author', '/FD');
   await expect(row(page, 'FD-001')).toBeVisible();
   const acts = new Acts();
@@ -47,10 +38,10 @@ test('a title is changed from the Register in three acts, with what that makes s
   // Somebody else was faster: it is said, and what was typed stays.
   await page.keyboard.press('f');
   await form.getByLabel('Type').fill('Checklist');
-  const { items } = (await (await author.get(`/api/v1/libraries/${library}/documents`)).json()) as {
+  const { items } = (await (await by.author.get(`/api/v1/libraries/${library}/documents`)).json()) as {
     items: { id: string }[];
   };
-  const elsewhere = await author.patch(`/api/v1/documents/${items[0]?.id}`, {
+  const elsewhere = await by.author.patch(`/api/v1/documents/${items[0]?.id}`, {
     data: { fields: { subject: ['Winches'] } },
   });
   expect(elsewhere.status()).toBe(200);
@@ -64,7 +55,7 @@ test('a title is changed from the Register in three acts, with what that makes s
 });
 
 test('a document is registered with its owner and at once in force; so are many', async ({ browser }) => {
-  await libraryFor(admin, 'FE', {});
+  await libraryFor(by.admin, 'FE', {});
   const page = await openAs(browser, 'author', '/FE');
   await page.getByRole('button', { name: 'New document' }).click();
   const form = page.getByRole('region', { name: 'New document' });
@@ -95,9 +86,9 @@ test('a document is registered with its owner and at once in force; so are many'
 test('restoring can bring the fields back too; a file brought in keeps the registered name', async ({
   browser,
 }) => {
-  const library = await libraryFor(admin, 'FG', {});
-  const id = await documentFor(author, library, 'Horn', 'Sound it.', 'minor');
-  const renamed = await author.patch(`/api/v1/documents/${id}`, {
+  const library = await libraryFor(by.admin, 'FG', {});
+  const id = await documentFor(by.author, library, 'Horn', 'Sound it.', 'minor');
+  const renamed = await by.author.patch(`/api/v1/documents/${id}`, {
     data: { fields: { title: 'Signal horn' } },
   });
   expect(renamed.status()).toBe(200);
@@ -109,7 +100,7 @@ test('restoring can bring the fields back too; a file brought in keeps the regis
   await consequences.getByRole('button', { name: 'Restore 0.1 as 0.3' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Horn');
 
-  const arrival = await author.post('/api/v1/desk/files', {
+  const arrival = await by.author.post('/api/v1/desk/files', {
     multipart: {
       file: { name: 'horn, edited.txt', mimeType: 'text/plain', buffer: Buffer.from('Sound it twice.') },
     },

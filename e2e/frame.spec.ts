@@ -1,16 +1,7 @@
-import { type APIRequestContext, expect, test } from '@playwright/test';
-import { apiAs, documentFor, expectAccessible, libraryFor, openAs, row } from './support.ts';
+import { expect, test } from '@playwright/test';
+import { adminAndAuthor, apiAs, documentFor, expectAccessible, libraryFor, openAs, row } from './support.ts';
 
-let admin: APIRequestContext;
-let author: APIRequestContext;
-test.beforeAll(async ({ playwright, baseURL }) => {
-  admin = await apiAs(playwright, 'admin', baseURL ?? '');
-  author = await apiAs(playwright, 'author', baseURL ?? '');
-});
-test.afterAll(async () => {
-  await admin.dispose();
-  await author.dispose();
-});
+const by = adminAndAuthor();
 
 test('from the Desk one finds in all libraries, the spine leads back, and signing out says what one holds', async ({
   browser,
@@ -46,11 +37,11 @@ test('what is in the list says its state; a document opens where one has work; a
   playwright,
   baseURL,
 }) => {
-  const library = await libraryFor(admin, 'FR', {
+  const library = await libraryFor(by.admin, 'FR', {
     approval: { on: true, mode: 'serial', approvers: ['approver'] },
   });
-  const id = await documentFor(author, library, 'Rope ends', 'Look at them.', 'minor');
-  const submitted = await author.post(`/api/v1/documents/${id}/submit`, { data: { comment: 'Please' } });
+  const id = await documentFor(by.author, library, 'Rope ends', 'Look at them.', 'minor');
+  const submitted = await by.author.post(`/api/v1/documents/${id}/submit`, { data: { comment: 'Please' } });
   expect(submitted.status()).toBe(200);
   const approver = await openAs(browser, 'approver', '/FR');
   await expect(row(approver, 'FR-001')).toContainText('0.1 in approval');
@@ -65,8 +56,8 @@ test('what is in the list says its state; a document opens where one has work; a
   expect(status).toBe(200);
   await expect(row(approver, 'FR-001')).toContainText('1.0');
   await expect(approver.getByRole('navigation', { name: 'Main' })).not.toContainText('to decide');
-  await author.post(`/api/v1/documents/${id}/checkout`, { data: {} });
-  await author.post(`/api/v1/documents/${id}/checkin`, {
+  await by.author.post(`/api/v1/documents/${id}/checkout`, { data: {} });
+  await by.author.post(`/api/v1/documents/${id}/checkin`, {
     multipart: {
       comment: 'Again',
       level: 'minor',

@@ -6,6 +6,7 @@ import { crc32, deflateSync } from 'node:zlib';
 import { AxeBuilder } from '@axe-core/playwright';
 import {
   expect,
+  test,
   type APIRequestContext,
   type Browser,
   type Locator,
@@ -160,6 +161,20 @@ export async function apiAs(
   const request = await playwright.request.newContext({ baseURL });
   expect((await request.post('/api/v1/session', { data: { account, password } })).ok()).toBe(true);
   return request;
+}
+
+/** The HTTP interface as the administrator and as an author, while the tests of a file run. */
+export function adminAndAuthor(): { admin: APIRequestContext; author: APIRequestContext } {
+  const by = {} as { admin: APIRequestContext; author: APIRequestContext };
+  test.beforeAll(async ({ playwright, baseURL }) => {
+    by.admin = await apiAs(playwright, 'admin', baseURL ?? '');
+    by.author = await apiAs(playwright, 'author', baseURL ?? '');
+  });
+  test.afterAll(async () => {
+    await by.admin.dispose();
+    await by.author.dispose();
+  });
+  return by;
 }
 
 const members = ['controller', 'author', 'author2', 'approver', 'approver2', 'reader', 'auditor'].map(

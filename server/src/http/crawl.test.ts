@@ -48,6 +48,8 @@ function addresses(library: MarkedLibrary, route: Route): string[] {
         .map((to) => `${path.replace('{id}', from.documentId)}?from=${from.label}&to=${to.label}`),
     );
   }
+  // Of what one holds: each is asked for by itself.
+  if (path.endsWith('/working-copies')) return library.documentIds.map((id) => `${path}?documents=${id}`);
   const fill = (id: string): string => path.replace('{id}', id).replace('{position}', '1');
   return path.includes('{id}') ? library.documentIds.map(fill) : [path];
 }

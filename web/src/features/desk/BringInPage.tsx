@@ -13,8 +13,8 @@ import { madeWords, useCheckInFlow, waysOf } from '../../parts/checkIn/useCheckI
 import { Refusal } from '../../ui/Refusal.tsx';
 import { dayTime } from '../../ui/when.ts';
 import { Target } from './Target.tsx';
-import './bringIn.css';
 import { Waiting } from '../../ui/Waiting.tsx';
+import './bringIn.css';
 
 /**
  * Bringing a file from the Desk into a document, laid over what happened there since it was taken; or

@@ -58,7 +58,7 @@ export function DocumentPage() {
     if (!document) return;
     const place = { libraryId: document.library.id, on: document, listed: [] };
     setLanding(false);
-    setDropped(await Promise.all(files.slice(0, 1).map((file) => meantFor(file, place))));
+    setDropped(await Promise.all(files.map((file) => meantFor(file, place))));
   };
   const drop = useFileDrop(document?.toCome ? (files) => void takeFiles(files) : null);
   // The Strand shows the whole history, so every page of it is read, one after another.

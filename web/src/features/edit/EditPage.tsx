@@ -14,8 +14,8 @@ import { Preview } from './Preview.tsx';
 import { putText, textAt } from './textFile.ts';
 import { Unsent } from './Unsent.tsx';
 import { type Autosave, type Saving, type Source, useAutosave } from './useAutosave.ts';
-import './edit.css';
 import { Waiting } from '../../ui/Waiting.tsx';
+import './edit.css';
 
 /** Editing the working copy of a document one holds. */
 export function EditDocumentPage() {

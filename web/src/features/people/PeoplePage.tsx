@@ -8,8 +8,8 @@ import { Groups } from './Groups.tsx';
 import { Members } from './Members.tsx';
 import { NewLibrary } from './NewLibrary.tsx';
 import { ProviderMapping } from './ProviderMapping.tsx';
-import './people.css';
 import { Waiting } from '../../ui/Waiting.tsx';
+import './people.css';
 
 /** Libraries with their members, groups, accounts. */
 export function PeoplePage() {

@@ -46,8 +46,8 @@ const usual: [from: number, widths: Record<Column, number>][] = [
 
 /** The width of a column in pixels, where the list has so much room. */
 export function widthOf(column: Column, { widths }: Layout, room: number): number {
-  const [, byRoom] = usual.find(([from]) => room >= from) ?? usual[1] ?? [0, others as never];
-  return widths[column] ?? byRoom[column];
+  const byRoom = usual.find(([from]) => room >= from)?.[1];
+  return widths[column] ?? byRoom?.[column] ?? leastWidth;
 }
 
 /** The columns of a row as CSS has them (CSS Grid Layout 1, `grid-template-columns`), after its marks. */

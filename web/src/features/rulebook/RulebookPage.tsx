@@ -26,9 +26,9 @@ import { Sample } from './Sample.tsx';
 import { Sentences } from './Sentences.tsx';
 import { useConsequences } from './useConsequences.ts';
 import { WhatWouldChange } from './WhatWouldChange.tsx';
-import './rulebook.css';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { Word } from '../../ui/Word.tsx';
+import './rulebook.css';
 
 /** A library's rules as sentences, slid over its Register, with what changing them would do. */
 export function RulebookPage() {

@@ -11,9 +11,9 @@ import { call } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { refreshDocument, shelfQuery } from '../../parts/queries.ts';
 import { bytes, date, fullTime } from '../../ui/when.ts';
-import './shelf.css';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { Word } from '../../ui/Word.tsx';
+import './shelf.css';
 
 /** Thinned content that can still be recovered, the soonest to go first, each with its clock. */
 export function ShelfPage() {

@@ -4,8 +4,8 @@ import { Link, useParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { documentQuery, visibilityQuery } from '../../parts/queries.ts';
 import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
-import './sight.css';
 import { Waiting } from '../../ui/Waiting.tsx';
+import './sight.css';
 
 type Shown = Parameters<typeof stateWords>[0];
 
