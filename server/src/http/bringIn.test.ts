@@ -96,6 +96,7 @@ test('a sign that the encoding of the latest version lacks is named; nothing is 
   expect((await bring(file, {})).body).toMatchObject({ label: '0.3' });
   const merged = await author.get(`/api/v1/documents/${id}/versions/0.3/content`).responseType('blob');
   expect((merged.body as Buffer).equals(latin('Stütze 6\nÖffnen\nPrüfen, melden\n'))).toBe(true);
+  expect(merged.headers['content-type']).toBe('text/plain');
 });
 
 test("pictures of a file on one's Desk are one's own", async () => {

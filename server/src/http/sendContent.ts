@@ -20,13 +20,16 @@ export interface Sending {
   mark: VersionMark | null;
 }
 
-/** What is said of the bytes sent: their tag, and their digest (RFC 9530) for whoever wants to check. */
-const headersOf = (content: Sent, hash: string): Record<string, string> => ({
-  'Content-Type': content.mediaType,
-  ETag: contentTag(hash),
-  'Repr-Digest': `sha-256=:${Buffer.from(hash, 'hex').toString('base64')}:`,
-  'Cache-Control': 'private, no-cache',
-});
+/**
+ * Says of the bytes sent their tag, and their digest (RFC 9530) for whoever wants to check. Set one by one:
+ * Express would add that a text is UTF-8 (RFC 9110, 8.3.2), which nobody knows of a file.
+ */
+function describe(res: Response, content: Sent, hash: string): void {
+  res.setHeader('Content-Type', content.mediaType);
+  res.setHeader('ETag', contentTag(hash));
+  res.setHeader('Repr-Digest', `sha-256=:${Buffer.from(hash, 'hex').toString('base64')}:`);
+  res.setHeader('Cache-Control', 'private, no-cache');
+}
 
 /** Sends a picture out of a file. */
 export function sendPicture(res: Response, { mediaType, bytes }: Picture): void {
@@ -97,10 +100,12 @@ export async function sendContent(
   res.status(200).attachment(fileName);
   if (mark && carriesMark(fileName) && size <= largestMarked) {
     const bytes = await context.readers.mark(await readContent(context, hash), mark);
-    res.set(headersOf(content, sha256(bytes))).send(Buffer.from(bytes));
+    describe(res, content, sha256(bytes));
+    res.send(Buffer.from(bytes));
     return undefined;
   }
-  res.set({ ...headersOf(content, hash), 'Content-Length': String(size) });
+  describe(res, content, hash);
+  res.setHeader('Content-Length', size);
   await pipeline(Readable.from(readChunks(context, hash)), res);
   return undefined;
 }
