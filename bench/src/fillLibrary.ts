@@ -8,10 +8,13 @@ export interface Size {
   owners: number;
 }
 
+/** Every so many documents the latest version is in approval, approved or rejected, or somebody holds it. */
+const every = { inApproval: 50, approved: 51, rejected: 53, held: 40, overdue: 400 };
+
 /**
  * Fills a library by SQL with rows as acts would have made them: drafts x.1 and x.2 between published
- * versions, the latest a draft; nothing of it held. Its owners are made too, `owner1-1` and on. Contents are
- * one and the same.
+ * versions, the latest a draft, or what else unpublished ones are; some held, some overdue. Its owners are
+ * made too, `owner1-1` and on. Contents are one and the same. `rebuildHeads` must follow.
  * @param kind tells several libraries apart, 1 to 9
  */
 export async function fillLibrary(
@@ -42,7 +45,9 @@ export async function fillLibrary(
     `INSERT INTO versions (id, document_id, sequence, era, major, minor, numbering, state, standing, author_id, at, comment,
          origin_kind, sha256, size, file_name, media_type, words, fields, in_force_from, superseded_at)
        SELECT ${versionId('v.seq')}, ${id(1, 'd.seq')}, v.seq, 1, v.seq DIV 3, v.seq MOD 3, 'stepped',
-         IF(v.seq MOD 3 = 0, 'published', 'draft'),
+         CASE WHEN v.seq MOD 3 = 0 THEN 'published' WHEN v.seq < ${versions} THEN 'draft'
+           WHEN d.seq MOD ${every.inApproval} = 0 THEN 'inApproval' WHEN d.seq MOD ${every.approved} = 0 THEN 'approved'
+           WHEN d.seq MOD ${every.rejected} = 0 THEN 'rejected' ELSE 'draft' END,
          IF(v.seq MOD 3 > 0, NULL, IF(v.seq = ${lastMajor}, 'inForce', 'superseded')),
          ${owner('d.seq + v.seq')}, ${moment('v.seq')},
          CONCAT('Change ', v.seq, ' after the inspection of span ', d.seq MOD 977), IF(v.seq = 1, 'upload', 'checkIn'),
@@ -56,9 +61,22 @@ export async function fillLibrary(
        SELECT ${id(1, 'd.seq')}, '${libraryId}', ${versionId(String(versions))}, ${versionId(String(lastMajor))}, 1,
          ${Math.floor(versions / 3)}, ${versions % 3}, ${versions}, ${versions * 20_000}
        FROM seq_1_to_${documents} d`,
+    `INSERT INTO approval_runs (id, document_id, version_id, open_document_id, mode, submitter_id, submitted_at, comment)
+       SELECT ${id(4, 'd.seq')}, ${id(1, 'd.seq')}, ${versionId(String(versions))}, ${id(1, 'd.seq')}, 'serial',
+         ${owner(`d.seq + ${versions}`)}, ${moment(String(versions))}, 'Please'
+       FROM seq_1_to_${documents} d WHERE d.seq MOD ${every.inApproval} = 0`,
+    `INSERT INTO approval_posts (run_id, position, person_id, comment)
+       SELECT ${id(4, 'd.seq')}, 0, ${owner('d.seq + 3')}, ''
+       FROM seq_1_to_${documents} d WHERE d.seq MOD ${every.inApproval} = 0`,
+    `INSERT INTO checkouts (document_id, holder_id, since, until_at, base_id, door)
+       SELECT ${id(1, 'd.seq')}, ${owner('d.seq + 1')}, '2026-01-01',
+         IF(d.seq MOD ${every.overdue} = 0, '2026-01-05', '2099-01-01'), ${versionId(String(versions))}, 'web'
+       FROM seq_1_to_${documents} d WHERE d.seq MOD ${every.held} = 0 AND d.seq MOD ${every.inApproval} <> 0`,
     `UPDATE library_usage SET bytes = ${documents * versions * 20_000} WHERE library_id = '${libraryId}'`,
   ])
     await db.query(statement);
-  await db.query('ANALYZE TABLE documents, versions, heads, people, members');
+  await db.query(
+    'ANALYZE TABLE documents, versions, heads, people, members, checkouts, approval_runs, approval_posts',
+  );
   await db.end();
 }

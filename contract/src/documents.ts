@@ -122,11 +122,15 @@ export const DocumentList = z.object({
   items: z.array(Document),
   next: z.string().nullable(),
   total: z.number(),
+  /** Whether `total` is an estimate, of two figures: counting them would mean reading the library. */
+  about: z.boolean(),
 });
 
 /** Which documents of the Register, and in which order. */
 export const DocumentQuery = z.strictObject({
-  q: z.string().trim().max(200).optional(),
+  q: z.string().trim().max(200).optional().meta({
+    description: 'Beginnings of words in number, title, type, subject or comment; all must be found',
+  }),
   state: State.optional(),
   heldBy: z
     .string()

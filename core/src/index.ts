@@ -1,4 +1,5 @@
 export * from './document/refusal.ts';
+export * from './document/findWords.ts';
 export * from './document/version.ts';
 export * from './rules/admitRulebook.ts';
 export * from './rules/allowance.ts';

@@ -25,4 +25,5 @@ export { createApp } from './http/app.ts';
 export { runJobs } from './jobs/sweeps.ts';
 export { openConnection } from './store/database.ts';
 export { emptyTables, migrate } from './store/migrate.ts';
+export { rebuildHeads } from './store/rebuildHeads.ts';
 export { versionsSql } from './store/rehearsal.ts';

@@ -285,7 +285,8 @@ test('the Register pages, sorts, searches and filters', async () => {
   }
   expect(titles(await list({ q: 'wind' }))).toEqual(['Alpha wind']);
   expect(titles(await list({ q: '100%' }))).toEqual(['Gamma 100% sure']);
-  expect(titles(await list({ q: '_' }))).toEqual(['Delta_x rope']);
+  expect(titles(await list({ q: 'delta_' }))).toEqual(['Delta_x rope']);
+  expect(titles(await list({ q: '_' }))).toEqual([]);
   expect(titles(await list({ q: "'; DROP TABLE versions; --" }))).toEqual([]);
   const [first] = (await list({})).items;
   await author.post(`/api/v1/documents/${first?.id}/checkout`).send({}).expect(201);

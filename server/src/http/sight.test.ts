@@ -11,6 +11,7 @@ import {
 } from '@polychron/core';
 import { accessDocument } from '../access/admission.ts';
 import { loadDocuments } from '../store/documents.ts';
+import { rebuildHeads } from '../store/rebuildHeads.ts';
 import { newestVisible, toVersion } from '../store/versions.ts';
 import { binary, docxOf } from '../testing/files.ts';
 import { TestServer } from '../testing/server.ts';
@@ -236,6 +237,7 @@ describe.each(sets.map((named) => ({ named })))(
               fields: first.fields,
             });
           }
+      await rebuildHeads(server.context.db);
       const all = (await models.Version.findAll({ where: { documentId: id } })).map(toVersion);
       const document = (await loadDocuments(server.context, [id])).get(id);
       if (!document) throw new Error('no document');

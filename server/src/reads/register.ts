@@ -16,11 +16,11 @@ export async function readRegister(
   const { actor } = await accessLibrary(asker, libraryId);
   const rules = await loadRules(context, libraryId);
   const asked = { query, now: context.clock() };
-  const { ids, next, total } = await findRegister(context, libraryId, { actor, rules }, asked);
+  const { ids, next, total, about } = await findRegister(context, libraryId, { actor, rules }, asked);
   const documents = await loadDocuments(context, ids);
   const accesses = ids.flatMap((id) => {
     const document = documents.get(id);
     return document ? [{ document, actor }] : [];
   });
-  return { items: await documentViews(context, accesses), next, total };
+  return { items: await documentViews(context, accesses), next, total, about };
 }

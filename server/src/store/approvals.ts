@@ -3,6 +3,7 @@ import { Op } from 'sequelize';
 import { rows, type Tx } from './database.ts';
 import type { ApprovalPostRow, ApprovalRunRow } from './models.ts';
 import type { PersonName } from './people.ts';
+import { kindsInState } from './sight.ts';
 import type { Store } from './store.ts';
 
 /** Documents in approval that a person has not decided about, the longest waiting first. */
@@ -32,9 +33,10 @@ export async function documentsSubmittedBy(store: Store, personId: string, count
 export async function documentsSentBack(store: Store, personId: string, count: number): Promise<string[]> {
   const found = await rows<{ id: string }>(
     store.db,
-    `SELECT h.document_id AS id FROM heads h JOIN versions v ON v.id = h.latest_id
-     JOIN documents d ON d.id = h.document_id
-     WHERE v.state = 'rejected' AND (v.author_id = :personId OR d.owner_id = :personId)
+    `SELECT n.document_id AS id FROM newest_versions n JOIN versions v ON v.id = n.version_id
+     JOIN documents d ON d.id = n.document_id
+     WHERE n.person_id = :personId AND n.kind = ${kindsInState('rejected') & 0xff} AND n.later = 0
+       AND (v.author_id = :personId OR d.owner_id = :personId)
      ORDER BY v.at DESC LIMIT :count`,
     { personId, count },
   );

@@ -166,5 +166,8 @@ export async function run(
   await db.query(sql, { replacements, transaction: tx ?? null });
 }
 
-/** What a text is looked for by LIKE with, `|` escaping. */
-export const likePattern = (text: string): string => `%${text.replace(/[|%_]/g, '|$&')}%`;
+/** What texts that begin so are looked for by LIKE with, `|` escaping. */
+export const likeBeginning = (text: string): string => `${text.replace(/[|%_]/g, '|$&')}%`;
+
+/** What texts with this in them are looked for by LIKE with, `|` escaping. */
+export const likePattern = (text: string): string => `%${likeBeginning(text)}`;

@@ -27,9 +27,10 @@ import {
 } from '@polychron/core';
 import fc from 'fast-check';
 import { TestServer } from '../testing/server.ts';
-import { transact } from './database.ts';
+import { rows, transact } from './database.ts';
 import { loadDocument, type LoadedDocument, lockDocument } from './documents.ts';
 import { keepDecision } from './keepDecision.ts';
+import { rebuildHeads } from './rebuildHeads.ts';
 import { loadVersions } from './versions.ts';
 
 let server: TestServer;
@@ -223,4 +224,20 @@ test('what the database holds is what reducing the decision says, for random liv
     },
   );
   expect([...kinds]).toEqual(expect.arrayContaining(expected));
+  // What lists are read from was kept step by step; made anew from the versions it is the same.
+  const kept = await listed();
+  await rebuildHeads(server.context.db);
+  expect(await listed()).toEqual(kept);
 });
+
+/** What lists are read from. */
+async function listed(): Promise<object[][]> {
+  const { db } = server.context;
+  return [
+    await rows(db, 'SELECT * FROM newest_versions ORDER BY document_id, person_id, kind', {}),
+    await rows(db, 'SELECT * FROM newest_counts WHERE count <> 0 ORDER BY library_id, kind, later', {}),
+    await rows(db, 'SELECT * FROM kind_counts WHERE count <> 0 ORDER BY document_id, kind', {}),
+    await rows(db, 'SELECT * FROM document_words ORDER BY library_id, word, document_id', {}),
+    await rows(db, 'SELECT id, found_by FROM versions ORDER BY id', {}),
+  ];
+}

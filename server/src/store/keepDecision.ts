@@ -11,9 +11,12 @@ import { literal } from 'sequelize';
 import { v7 as newId } from 'uuid';
 import type { Tx } from './database.ts';
 import { type LoadedDocument, noteNamed } from './documents.ts';
+import { foundBy, keepFound } from './foundBy.ts';
+import { addKinds } from './kindCounts.ts';
 import { addBytesKept } from './libraries.ts';
 import { appendLedger } from './ledger.ts';
 import type { VersionRow } from './models.ts';
+import { keepNewest } from './newest.ts';
 import { insertNotices } from './notices.ts';
 import type { Store } from './store.ts';
 import { contentOf, findVersions } from './versions.ts';
@@ -39,10 +42,13 @@ export async function keepDecision(
   const named = decision.changes.flatMap((change) => ('versionId' in change ? [change.versionId] : []));
   const versions = (await findVersions(store, unknownTo(document, named), tx)).values();
   const reduced = reduce(document, decision.changes, { newId, versions });
-  await keepVersions(store, document.id, reduced, tx);
+  await keepVersions(store, document, reduced, tx);
   await keepHead(store, document, reduced, tx);
   const writing = { store, documentId: document.id, addedId: reduced.added?.id ?? null, by, tx };
   for (const change of decision.changes) await keepChange(writing, change);
+  if (reduced.versions.length > 0 || decision.changes.some(changesTeam)) {
+    await keepNewest(store.db, [document.id], tx);
+  }
   await tellAndRecord(store, document, decision, kept);
   return reduced;
 }
@@ -57,12 +63,13 @@ export async function keepOpening(
   const { by, tx } = kept;
   const { id, libraryId } = opening;
   const reduced = openDocument(opening, decision.changes, { newId });
-  await keepVersions(store, id, reduced, tx);
+  await keepVersions(store, opening, reduced, tx);
   const head = { documentId: id, libraryId, ...headOf(reduced), bytesKept: bytesAdded(reduced) };
   await store.models.Head.create(head, { transaction: tx });
   await addBytesKept(store, libraryId, bytesAdded(reduced), tx);
   const writing = { store, documentId: id, addedId: reduced.added?.id ?? null, by, tx };
   for (const change of decision.changes) await keepChange(writing, change);
+  await keepNewest(store.db, [id], tx);
   await tellAndRecord(store, { id, libraryId }, decision, kept);
   return reduced;
 }
@@ -79,6 +86,10 @@ async function tellAndRecord(
   }
   if (ledger) await appendLedger(store, { ...by, libraryId, documentId, ...ledger }, tx);
 }
+
+/** Whether a change makes somebody one of the document's team, or no longer. */
+const changesTeam = ({ kind }: Change): boolean =>
+  ['openCustody', 'closeCustody', 'passCustody', 'setPeople'].includes(kind);
 
 /** Ids of versions that a document's state does not hold. */
 function unknownTo(document: LoadedDocument, ids: readonly string[]): string[] {
@@ -142,16 +153,21 @@ const standingOf = (version: Version): Standing => ({
   sheltered: version.sheltered,
 });
 
+/** The document that versions are kept of. */
+type Kept = Pick<LoadedDocument, 'id' | 'libraryId' | 'number'>;
+
 /**
  * Writes versions that were added, in their order, and what changed of others; those that change alike at
  * once.
  */
-async function keepVersions(store: Store, documentId: string, reduced: Reduced, tx: Tx): Promise<void> {
+async function keepVersions(store: Store, document: Kept, reduced: Reduced, tx: Tx): Promise<void> {
   const { Version: Table } = store.models;
+  const { id: documentId, libraryId, number } = document;
   const alike = new Map<string, { changed: Partial<Standing>; ids: string[] }>();
   for (const { before, after } of reduced.versions) {
     if (!before) {
-      await Table.create(rowOf(documentId, after), { transaction: tx });
+      await Table.create(rowOf(document, after), { transaction: tx });
+      await keepFound(store.db, [{ ...after, libraryId, documentId, number }], tx);
       continue;
     }
     const was = new Map<string, unknown>(Object.entries(standingOf(before)));
@@ -168,9 +184,10 @@ async function keepVersions(store: Store, documentId: string, reduced: Reduced, 
     if (Object.keys(changed).length === 0) continue;
     await Table.update(changed, { where: { id: ids }, transaction: tx });
   }
+  await addKinds(store.db, documentId, reduced.versions, tx);
 }
 
-function rowOf(documentId: string, version: Version) {
+function rowOf({ id: documentId, number }: Kept, version: Version) {
   const { content, origin, fields, thinned: _, ...rest } = version;
   return {
     ...rest,
@@ -180,6 +197,7 @@ function rowOf(documentId: string, version: Version) {
     fields,
     originKind: origin.kind,
     originFrom: origin.from,
+    foundBy: foundBy({ ...version, number }),
   };
 }
 

@@ -1,6 +1,7 @@
 import type { Viewer, Rulebook } from '@polychron/core';
 import { rows, type Tx } from './database.ts';
 import type { LibraryRow } from './models.ts';
+import { countSeen, wantedOf } from './seenNewest.ts';
 import { sightCondition } from './sight.ts';
 import type { Store } from './store.ts';
 
@@ -63,21 +64,12 @@ export async function updateLibrary(
 }
 
 /** Documents of a library that somebody sees something of. */
-export async function countDocuments(
+export const countDocuments = (
   store: Store,
   libraryId: string,
   viewer: Viewer,
   rules: Rulebook,
-): Promise<number> {
-  const [count] = await rows<{ total: number }>(
-    store.db,
-    `SELECT COUNT(*) AS total FROM documents d LEFT JOIN checkouts c ON c.document_id = d.id
-     WHERE d.library_id = :libraryId
-       AND EXISTS (SELECT 1 FROM versions v WHERE v.document_id = d.id AND ${sightCondition(viewer, rules)})`,
-    { libraryId, viewer: viewer.id },
-  );
-  return Number(count?.total ?? 0);
-}
+): Promise<number> => countSeen(store.db, wantedOf(libraryId, viewer, rules, undefined));
 
 /**
  * Bytes a library keeps: of versions, of saves of working copies, and of copies set aside. What was thinned,

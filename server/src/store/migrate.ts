@@ -11,6 +11,7 @@ import { provider } from './migrations/009-provider.ts';
 import { usage } from './migrations/010-usage.ts';
 import { accounts } from './migrations/005-accounts.ts';
 import { handingOver } from './migrations/011-handing-over.ts';
+import { newest } from './migrations/012-newest.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
 interface Migration {
@@ -31,6 +32,7 @@ const migrations: readonly Migration[] = [
   provider,
   usage,
   handingOver,
+  newest,
 ];
 
 /** How every table is kept. */

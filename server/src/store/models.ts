@@ -111,6 +111,8 @@ export interface VersionRow extends Row<VersionRow> {
   thinnedWhy: CreationOptional<string | null>;
   inForceFrom: Date | null;
   supersededAt: CreationOptional<Date | null>;
+  /** Words the version is found by: written, and asked for by queries only. */
+  foundBy: CreationOptional<string>;
 }
 export interface HeadRow extends Row<HeadRow> {
   documentId: string;
@@ -331,8 +333,15 @@ const copyEach = (attributes: object): object =>
 
 /** Binds the tables to a connection. The tables themselves are made by the migrations. */
 export function defineModels(db: Sequelize): Models {
-  const define = <M extends Model>(name: string, tableName: string, attributes: object): ModelStatic<M> =>
-    db.define(name, copyEach(attributes) as never, { tableName }) as unknown as ModelStatic<M>;
+  const define = <M extends Model>(
+    name: string,
+    tableName: string,
+    attributes: object,
+    unread: string[] = [],
+  ): ModelStatic<M> => {
+    const options = { tableName, defaultScope: { attributes: { exclude: unread } } };
+    return db.define(name, copyEach(attributes) as never, options) as unknown as ModelStatic<M>;
+  };
   return {
     Person: define('Person', 'people', {
       id,
@@ -390,34 +399,40 @@ export function defineModels(db: Sequelize): Models {
       approverIds: { ...json('approverIds'), defaultValue: '[]' },
       createdAt: time,
     }),
-    Version: define('Version', 'versions', {
-      id,
-      documentId: ref,
-      sequence: whole,
-      era: whole,
-      major: whole,
-      minor: whole,
-      numbering: word(10),
-      state: word(12),
-      standing: { type: DataTypes.STRING(12), allowNull: true },
-      authorId: ref,
-      at: time,
-      comment: { type: DataTypes.TEXT, allowNull: false },
-      originKind: word(12),
-      originFrom: maybeRef,
-      sha256: sha,
-      size: big,
-      fileName: word(255),
-      mediaType: word(150),
-      words: { type: DataTypes.INTEGER, allowNull: true },
-      fields: json('fields'),
-      sheltered: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
-      thinnedAt: maybeTime,
-      thinnedUntil: maybeTime,
-      thinnedWhy: maybeText,
-      inForceFrom: maybeTime,
-      supersededAt: maybeTime,
-    }),
+    Version: define(
+      'Version',
+      'versions',
+      {
+        id,
+        documentId: ref,
+        sequence: whole,
+        era: whole,
+        major: whole,
+        minor: whole,
+        numbering: word(10),
+        state: word(12),
+        standing: { type: DataTypes.STRING(12), allowNull: true },
+        authorId: ref,
+        at: time,
+        comment: { type: DataTypes.TEXT, allowNull: false },
+        originKind: word(12),
+        originFrom: maybeRef,
+        sha256: sha,
+        size: big,
+        fileName: word(255),
+        mediaType: word(150),
+        words: { type: DataTypes.INTEGER, allowNull: true },
+        fields: json('fields'),
+        sheltered: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+        thinnedAt: maybeTime,
+        thinnedUntil: maybeTime,
+        thinnedWhy: maybeText,
+        inForceFrom: maybeTime,
+        supersededAt: maybeTime,
+        foundBy: { type: DataTypes.TEXT, allowNull: false, defaultValue: '' },
+      },
+      ['foundBy'],
+    ),
     Head: define('Head', 'heads', {
       documentId: { ...ref, primaryKey: true },
       libraryId: ref,

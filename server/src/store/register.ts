@@ -1,6 +1,9 @@
+import { soughtWords } from '@polychron/core';
 import type { DocumentQuery } from '@polychron/contract';
-import { likePattern, rows } from './database.ts';
 import { partOf, readCursor, writeCursor } from './cursors.ts';
+import { likeBeginning, rows } from './database.ts';
+import type { Group } from './newest.ts';
+import { countSeen, inGroup, latestGroups, latestSeen, type Wanted, wantedOf } from './seenNewest.ts';
 import { sightCondition } from './sight.ts';
 import type { Store } from './store.ts';
 import type { Sight } from './versions.ts';
@@ -11,99 +14,255 @@ interface Found {
   sortKey: string | Date;
 }
 
+/** A part of a Register: ids in order, the cursor of the next part, and how many documents match. */
+export interface RegisterPart {
+  ids: string[];
+  next: string | null;
+  total: number;
+  /** Whether the total is an estimate. */
+  about: boolean;
+}
+
 /**
- * A part of a library's Register: ids in order, the cursor of the next part, and how many documents match in
- * all.
+ * Documents that one filter lets through are gathered and sorted while they are at most so many; of more, the
+ * list is walked in its order, since what is looked for then comes along soon.
  */
+const mostGathered = 2000;
+
+/** A part of a library's Register for somebody; what it costs grows with the part, not with the library. */
 export async function findRegister(
   store: Store,
   libraryId: string,
   { actor, rules }: Sight,
-  asked: { query: DocumentQuery; now: Date },
-): Promise<{ ids: string[]; next: string | null; total: number }> {
-  const { query, now } = asked;
-  const sight = sightCondition(actor, rules);
-  const { conditions, replacements } = registerFilter(query, sight);
-  const byTime = query.sort === 'changed';
-  const sortKey = {
-    number: 'd.number',
-    title: ofLatest(sight, "JSON_VALUE(v.fields, '$.title')"),
-    changed: ofLatest(sight, 'v.at'),
-  }[query.sort];
-  const from = `documents d LEFT JOIN checkouts c ON c.document_id = d.id WHERE d.library_id = :libraryId
-    AND EXISTS (SELECT 1 FROM versions v WHERE v.document_id = d.id AND ${sight})
-    ${conditions.map((condition) => `AND ${condition}`).join(' ')}`;
-  const given = { ...replacements, libraryId, viewer: actor.id, now, count: query.limit + 1 };
-  const [key, number] = readCursor(query.cursor, 2) ?? [];
-  const later = byTime ? '<' : '>';
-  const behind =
-    key === undefined
-      ? ''
-      : `WHERE (sortKey ${later} :afterKey OR (sortKey = :afterKey AND number > :afterNumber))`;
-  const afterKey = byTime && key !== undefined ? new Date(key) : key;
-  const found = await rows<Found>(
-    store.db,
-    `SELECT * FROM (SELECT d.id, d.number, ${sortKey} AS sortKey FROM ${from}) listed ${behind}
-     ORDER BY sortKey ${byTime ? 'DESC' : 'ASC'}, number ASC LIMIT :count`,
-    { ...given, afterKey, afterNumber: number },
-  );
-  const [count] = await rows<{ total: number }>(store.db, `SELECT COUNT(*) AS total FROM ${from}`, given);
-  const { shown, next } = partOf(found, query.limit, cursorOf);
-  return { ids: shown.map(({ id }) => id), next, total: Number(count?.total ?? 0) };
+  asked: { query: DocumentQuery; now: Date; gather?: number },
+): Promise<RegisterPart> {
+  const { query, now, gather = mostGathered } = asked;
+  const wanted = wantedOf(libraryId, actor, rules, query.state);
+  const filters = filtersOf(query, sightCondition(actor, rules));
+  const given = Object.assign({ libraryId, viewer: actor.id, now }, ...filters.map((one) => one.given ?? {}));
+  const search: Search = { store, wanted, query, filters, given };
+  const narrow = await narrowest(search, gather);
+  if (narrow) return gathered(search, narrow);
+  return walked(search);
 }
 
-const cursorOf = ({ sortKey, number }: Found): string =>
-  writeCursor([sortKey instanceof Date ? sortKey.toISOString() : String(sortKey), number]);
+interface Search {
+  store: Store;
+  wanted: Wanted;
+  query: DocumentQuery;
+  filters: readonly Filter[];
+  given: Record<string, unknown>;
+}
 
-/** A value of the latest version of `d` that is seen. */
-const ofLatest = (sight: string, value: string): string =>
-  `(SELECT ${value} FROM versions v WHERE v.document_id = d.id AND ${sight} ORDER BY v.sequence DESC LIMIT 1)`;
+/** One filter of the Register. */
+interface Filter {
+  /** Over rows `n` of `newest_versions`. */
+  condition: string;
+  /**
+   * A statement that gives the `id` of every document that it may let through; null where that is nearly
+   * all.
+   */
+  source: string | null;
+  given?: Record<string, unknown>;
+}
 
 /**
  * Every filter speaks of versions the caller sees, and of custody as far as everyone who sees the document
  * may know it.
  */
-function registerFilter(
-  query: DocumentQuery,
-  sight: string,
-): { conditions: string[]; replacements: Record<string, unknown> } {
-  const filters: [condition: string, replacements: Record<string, unknown>][] = [];
-  const { q, state, subject, owner, heldBy } = query;
-  if (q) {
-    const words = `(JSON_VALUE(v.fields, '$.title') LIKE :like ESCAPE '|' OR v.comment LIKE :like ESCAPE '|')`;
-    const inVersions = `EXISTS (SELECT 1 FROM versions v WHERE v.document_id = d.id AND ${sight} AND ${words})`;
-    filters.push([`(d.number LIKE :like ESCAPE '|' OR ${inVersions})`, { like: likePattern(q) }]);
+function filtersOf(query: DocumentQuery, sight: string): Filter[] {
+  const { q, subject, owner, heldBy, overdue } = query;
+  return [
+    ...(q ? wordFilters(q, sight) : []),
+    ...(subject ? [subjectFilter(subject)] : []),
+    ...(owner ? [ownerFilter(owner)] : []),
+    ...(heldBy ? [heldFilter(heldBy)] : []),
+    ...(overdue ? [overdueFilter(sight)] : []),
+  ];
+}
+
+/** Every word that is looked for begins a word of some version that is seen. */
+function wordFilters(q: string, sight: string): Filter[] {
+  const words = soughtWords(q);
+  if (words.length === 0) return [nothing];
+  return words.map((word, place) => ({
+    condition: `(EXISTS (SELECT 1 FROM versions l WHERE l.id = n.version_id AND l.found_by LIKE :like${place} ESCAPE '|')
+      OR EXISTS (SELECT 1 FROM versions v JOIN documents d ON d.id = v.document_id
+        LEFT JOIN checkouts c ON c.document_id = v.document_id
+        WHERE v.document_id = n.document_id AND v.found_by LIKE :like${place} ESCAPE '|' AND ${sight}))`,
+    source: `SELECT DISTINCT document_id AS id FROM document_words
+      WHERE library_id = :libraryId AND word LIKE :word${place} ESCAPE '|'`,
+    given: { [`like${place}`]: `% ${likeBeginning(word)}`, [`word${place}`]: likeBeginning(word) },
+  }));
+}
+
+const nothing: Filter = { condition: 'FALSE', source: 'SELECT id FROM documents WHERE FALSE' };
+
+const subjectFilter = (subject: string): Filter => ({
+  condition: `EXISTS (SELECT 1 FROM versions l WHERE l.id = n.version_id
+    AND JSON_CONTAINS(l.fields, JSON_QUOTE(:subject), '$.subject'))`,
+  source:
+    'SELECT document_id AS id FROM document_subjects WHERE library_id = :libraryId AND subject = :subject',
+  given: { subject },
+});
+
+const ownerFilter = (owner: string): Filter => ({
+  condition: `EXISTS (SELECT 1 FROM documents d JOIN people p ON p.id = d.owner_id
+    WHERE d.id = n.document_id AND p.account = :owner)`,
+  source: `SELECT d.id FROM people p JOIN documents d ON d.library_id = :libraryId AND d.owner_id = p.id
+    WHERE p.account = :owner`,
+  given: { owner },
+});
+
+function heldFilter(heldBy: string): Filter {
+  if (heldBy === 'nobody') return { condition: `NOT ${isHeld('TRUE')}`, source: null };
+  if (heldBy === 'anyone') return held('TRUE');
+  if (heldBy === 'me') return held('c.holder_id = :viewer');
+  return held('c.holder_id = (SELECT id FROM people WHERE account = :holder)', { holder: heldBy });
+}
+
+const isHeld = (how: string): string =>
+  `EXISTS (SELECT 1 FROM checkouts c WHERE c.document_id = n.document_id AND ${how})`;
+
+const held = (how: string, given: Record<string, unknown> = {}): Filter => ({
+  condition: isHeld(how),
+  source: `SELECT d.id FROM checkouts c JOIN documents d ON d.id = c.document_id
+    WHERE d.library_id = :libraryId AND ${how}`,
+  given,
+});
+
+/** The end of a check-out is told only to those who see its base. */
+const overdueFilter = (sight: string): Filter => ({
+  condition: `EXISTS (SELECT 1 FROM checkouts c JOIN documents d ON d.id = c.document_id
+    JOIN versions v ON v.id = c.base_id WHERE c.document_id = n.document_id AND c.until_at < :now AND ${sight})`,
+  source: `SELECT d.id FROM checkouts c JOIN documents d ON d.id = c.document_id
+    WHERE d.library_id = :libraryId AND c.until_at < :now`,
+});
+
+/** The filter that lets the fewest documents through, where they are few; null where none does. */
+async function narrowest({ store, filters, given }: Search, most: number): Promise<string | null> {
+  let fewest = most + 1;
+  let source: string | null = null;
+  for (const filter of filters) {
+    if (filter.source === null) continue;
+    const [found] = await rows<{ documents: number }>(
+      store.db,
+      `SELECT COUNT(*) AS documents FROM (${filter.source} LIMIT :limit) few`,
+      { ...given, limit: fewest },
+    );
+    const documents = Number(found?.documents ?? 0);
+    if (documents < fewest) ({ fewest, source } = { fewest: documents, source: filter.source });
   }
-  if (state) filters.push([ofLatest(sight, 'v.state = :state'), { state }]);
-  if (subject) {
-    const has = "JSON_CONTAINS(v.fields, JSON_QUOTE(:subject), '$.subject')";
-    filters.push([ofLatest(sight, has), { subject }]);
-  }
-  if (owner) filters.push(['d.owner_id = (SELECT id FROM people WHERE account = :owner)', { owner }]);
-  if (heldBy) filters.push(heldFilter(heldBy));
-  if (query.overdue) {
-    // The end of a check-out is told only to those who see its base.
-    const seen = `EXISTS (SELECT 1 FROM versions v WHERE v.id = c.base_id AND ${sight})`;
-    filters.push([`(c.until_at < :now AND ${seen})`, {}]);
-  }
+  return source;
+}
+
+const keys = { number: 'n.number', title: 'n.title', changed: 'n.changed' } as const;
+
+/** Behind which row the part begins, and in which order it comes. */
+function order({ query }: Search): { behind: string; by: string; given: Record<string, unknown> } {
+  const key = keys[query.sort];
+  const byTime = query.sort === 'changed';
+  const by = `ORDER BY sortKey ${byTime ? 'DESC' : 'ASC'}, number ASC`;
+  const [afterKey, afterNumber] = readCursor(query.cursor, 2) ?? [];
+  if (afterKey === undefined) return { behind: '', by, given: {} };
+  const sign = byTime ? '<' : '>';
   return {
-    conditions: filters.map(([condition]) => condition),
-    replacements: Object.assign({}, ...filters.map(([, replacements]) => replacements)) as Record<
-      string,
-      unknown
-    >,
+    behind: `AND ${key} ${sign}= :afterKey AND (${key} ${sign} :afterKey OR n.number > :afterNumber)`,
+    by,
+    given: { afterKey: byTime ? new Date(afterKey) : afterKey, afterNumber },
   };
 }
 
-function heldFilter(heldBy: string): [string, Record<string, unknown>] {
-  switch (heldBy) {
-    case 'anyone':
-      return ['c.document_id IS NOT NULL', {}];
-    case 'nobody':
-      return ['c.document_id IS NULL', {}];
-    case 'me':
-      return ['c.holder_id = :viewer', {}];
-    default:
-      return ['c.holder_id = (SELECT id FROM people WHERE account = :holder)', { holder: heldBy }];
-  }
+const conditionsOf = ({ filters }: Search): string =>
+  filters.map(({ condition }) => `AND ${condition}`).join(' ');
+
+/** Gathers all that a narrow filter may let through. */
+async function gathered(search: Search, source: string): Promise<RegisterPart> {
+  const { store, wanted, query } = search;
+  const { behind, by, given } = order(search);
+  const from = `FROM (${source}) few JOIN newest_versions n ON n.document_id = few.id
+    WHERE ${latestSeen(wanted)} ${conditionsOf(search)}`;
+  const replacements = { ...search.given, ...given, count: query.limit + 1 };
+  const found = await rows<Found>(
+    store.db,
+    `SELECT n.document_id AS id, n.number, ${keys[query.sort]} AS sortKey ${from} ${behind} ${by} LIMIT :count`,
+    replacements,
+  );
+  const [sum] = await rows<{ total: number }>(store.db, `SELECT COUNT(*) AS total ${from}`, replacements);
+  return { ...partFrom(found, query.limit), total: Number(sum?.total ?? 0), about: false };
 }
+
+/** Walks the list in its order: one range of an index for each group, until the part is full. */
+async function walked(search: Search): Promise<RegisterPart> {
+  const { store, wanted, query, filters } = search;
+  const { behind, by, given } = order(search);
+  const groups = await latestGroups(store.db, wanted);
+  const key = keys[query.sort];
+  const ranges = groups.map(
+    (
+      group,
+    ) => `(SELECT n.document_id AS id, n.number, ${key} AS sortKey FROM newest_versions n FORCE INDEX (by_${query.sort})
+      WHERE ${inGroup(wanted, group)} ${behind} ${conditionsOf(search)} ${by} LIMIT :count)`,
+  );
+  const replacements = { ...search.given, ...given, count: query.limit + 1 };
+  const found =
+    ranges.length === 0
+      ? []
+      : await rows<Found>(store.db, `${ranges.join(' UNION ALL ')} ${by} LIMIT :count`, replacements);
+  const part = partFrom(found, query.limit);
+  const total = await countSeen(store.db, wanted);
+  if (filters.length === 0) return { ...part, total, about: false };
+  if (query.heldBy === 'nobody' && filters.length === 1) {
+    return { ...part, total: total - (await countHeld(search)), about: false };
+  }
+  if (!query.cursor && !part.next) return { ...part, total: part.ids.length, about: false };
+  return { ...part, total: await estimate(search, groups, { part, total }), about: true };
+}
+
+/** How many documents that are asked for somebody holds. */
+async function countHeld({ store, wanted, given }: Search): Promise<number> {
+  const [sum] = await rows<{ total: number }>(
+    store.db,
+    `SELECT COUNT(*) AS total FROM (${held('TRUE').source}) few JOIN newest_versions n ON n.document_id = few.id
+     WHERE ${latestSeen(wanted)}`,
+    given,
+  );
+  return Number(sum?.total ?? 0);
+}
+
+/**
+ * About how many documents match, from how many were passed to fill this part: to two figures. Nothing hidden
+ * weighs in it.
+ */
+async function estimate(
+  search: Search,
+  groups: readonly Group[],
+  { part, total }: { part: Pick<RegisterPart, 'ids' | 'next'>; total: number },
+): Promise<number> {
+  const { store, wanted, query } = search;
+  const { behind, given } = order(search);
+  const key = keys[query.sort];
+  const [lastKey] = readCursor(part.next ?? undefined, 2) ?? [];
+  const until = lastKey === undefined ? '' : `AND ${key} ${query.sort === 'changed' ? '>=' : '<='} :lastKey`;
+  const ranges = groups.map(
+    (group) => `(SELECT COUNT(*) AS passed FROM newest_versions n FORCE INDEX (by_${query.sort})
+      WHERE ${inGroup(wanted, group)} ${behind} ${until})`,
+  );
+  const replacements = {
+    ...search.given,
+    ...given,
+    lastKey: query.sort === 'changed' && lastKey !== undefined ? new Date(lastKey) : lastKey,
+  };
+  const counts = await rows<{ passed: number }>(store.db, ranges.join(' UNION ALL '), replacements);
+  const passed = counts.reduce((sum, one) => sum + Number(one.passed), 0);
+  const likely = Math.max(part.ids.length, (total * part.ids.length) / Math.max(passed, 1));
+  return Number(Math.min(total, likely).toPrecision(2));
+}
+
+const partFrom = (found: readonly Found[], limit: number): Pick<RegisterPart, 'ids' | 'next'> => {
+  const { shown, next } = partOf(found, limit, cursorOf);
+  return { ids: shown.map(({ id }) => id), next };
+};
+
+const cursorOf = ({ sortKey, number }: Found): string =>
+  writeCursor([sortKey instanceof Date ? sortKey.toISOString() : String(sortKey), number]);

@@ -1,8 +1,9 @@
 import { validate } from 'uuid';
 import type { Actor, ContentFacts, Fields, ParsedLabel, Rulebook, Version } from '@polychron/core';
 import { rows, type Tx } from './database.ts';
+import { countVersions } from './kindCounts.ts';
 import { parseJson, type VersionRow } from './models.ts';
-import { sightCondition } from './sight.ts';
+import { seenKinds, sightCondition } from './sight.ts';
 import type { Store } from './store.ts';
 
 /** The content a row names: of a version, a save, or a file on a Desk. */
@@ -106,73 +107,109 @@ export interface Visible {
   total: number;
 }
 
-/** The newest `count` versions somebody sees of each document. */
+/** Versions at the end of a history that are looked through at once for the newest that somebody sees. */
+const lookedThrough = 100;
+
+/**
+ * The newest `count` versions somebody sees of each document. What is seen is mostly near the end of a
+ * history; the rest is asked for where it is not.
+ */
 export async function newestVisible(
   store: Store,
-  { actor, rules }: Sight,
-  of: { documentIds: readonly string[]; count: number },
+  sight: Sight,
+  { documentIds, count }: { documentIds: readonly string[]; count: number },
   tx?: Tx,
 ): Promise<Map<string, Visible>> {
-  const answer = new Map<string, Visible>();
-  if (of.documentIds.length === 0) return answer;
-  const found = await rows<{ id: string; documentId: string; visible: number }>(
+  if (documentIds.length === 0) return new Map();
+  const totals = await visibleTotals(store, sight, documentIds, tx);
+  const near = await rows<Place>(
     store.db,
-    `SELECT id, document_id AS documentId, visible FROM (
-       SELECT v.id, v.document_id, v.sequence,
-         ROW_NUMBER() OVER (PARTITION BY v.document_id ORDER BY v.sequence DESC) AS place,
-         COUNT(*) OVER (PARTITION BY v.document_id) AS visible
-       FROM ${source} WHERE v.document_id IN (:documentIds) AND ${sightCondition(actor, rules)}
-     ) seen WHERE place <= :count ORDER BY sequence`,
-    { ...of, viewer: actor.id },
+    `SELECT id, documentId, sequence FROM (
+       SELECT v.id, v.document_id AS documentId, v.sequence,
+         ROW_NUMBER() OVER (PARTITION BY v.document_id ORDER BY v.sequence DESC) AS place
+       FROM heads h JOIN ${source} ON v.document_id = h.document_id
+       WHERE h.document_id IN (:documentIds) AND v.sequence > h.last_sequence - ${lookedThrough}
+         AND ${sightCondition(sight.actor, sight.rules)}
+     ) seen WHERE place <= :count`,
+    { documentIds, count, viewer: sight.actor.id },
     tx,
   );
+  const places = new Map<string, Place[]>();
+  for (const place of near) places.set(place.documentId, [...(places.get(place.documentId) ?? []), place]);
+  for (const [id, total] of totals) {
+    if ((places.get(id)?.length ?? 0) >= Math.min(count, total)) continue;
+    places.set(id, await placesBelow(store, sight, { id, total, before: null, count }, tx));
+  }
   const versions = await findVersions(
     store,
-    found.map(({ id }) => id),
+    [...places.values()].flat().map(({ id }) => id),
     tx,
   );
-  for (const { id, documentId, visible } of found) {
-    const version = versions.get(id);
-    const known = answer.get(documentId) ?? { versions: [], total: Number(visible) };
-    if (version) known.versions.push(version);
-    answer.set(documentId, known);
-  }
-  return answer;
+  return new Map(
+    [...places].map(([id, list]) => {
+      const found = list.flatMap((place) => versions.get(place.id) ?? []);
+      return [id, { versions: oldestFirst(found), total: totals.get(id) ?? 0 }];
+    }),
+  );
+}
+
+const oldestFirst = (versions: readonly Version[]): Version[] =>
+  [...versions].sort((a, b) => a.sequence - b.sequence);
+
+/** Where a version stands in its document's history. */
+interface Place {
+  id: string;
+  documentId: string;
+  sequence: number;
+}
+
+/** How many versions of each document somebody sees; documents they see nothing of are left out. */
+const visibleTotals = (
+  store: Store,
+  { actor, rules }: Sight,
+  documentIds: readonly string[],
+  tx?: Tx,
+): Promise<Map<string, number>> =>
+  countVersions(store.db, documentIds, { id: actor.id, kinds: seenKinds(actor, rules) }, tx);
+
+/** The newest versions of one document that somebody sees, from below a place in its history. */
+async function placesBelow(
+  store: Store,
+  { actor, rules }: Sight,
+  asked: { id: string; total: number; before: number | null; count: number },
+  tx?: Tx,
+): Promise<Place[]> {
+  const { id, total, before, count } = asked;
+  const length = (await store.models.Head.findByPk(id, { transaction: tx ?? null }))?.lastSequence ?? 0;
+  // Where most is seen the history is walked from its end; else the seen kinds are read, from the index
+  // alone.
+  const index = total * 2 > length ? 'one_place' : 'by_kind';
+  return rows<Place>(
+    store.db,
+    `SELECT v.id, v.document_id AS documentId, v.sequence
+     FROM versions v FORCE INDEX (${index}) JOIN documents d ON d.id = v.document_id
+     LEFT JOIN checkouts c ON c.document_id = v.document_id
+     WHERE v.document_id = :id AND v.sequence < :before AND ${sightCondition(actor, rules)}
+     ORDER BY v.sequence DESC LIMIT :count`,
+    { id, viewer: actor.id, before: before ?? 2 ** 31 - 1, count },
+    tx,
+  );
 }
 
 /** A page of the versions of one document that somebody sees, newest first, from below `before`. */
 export async function pageOfVisible(
   store: Store,
-  { actor, rules }: Sight,
+  sight: Sight,
   documentId: string,
   page: { before: number | null; count: number },
 ): Promise<Visible> {
-  const sight = sightCondition(actor, rules);
-  const replacements = {
-    documentId,
-    viewer: actor.id,
-    before: page.before ?? 2 ** 31 - 1,
-    count: page.count,
-  };
-  const found = await rows<{ id: string }>(
-    store.db,
-    `SELECT v.id FROM ${source} WHERE v.document_id = :documentId AND v.sequence < :before AND ${sight}
-     ORDER BY v.sequence DESC LIMIT :count`,
-    replacements,
-  );
-  const [sum] = await rows<{ total: number }>(
-    store.db,
-    `SELECT COUNT(*) AS total FROM ${source} WHERE v.document_id = :documentId AND ${sight}`,
-    replacements,
-  );
+  const total = (await visibleTotals(store, sight, [documentId])).get(documentId) ?? 0;
+  const places = await placesBelow(store, sight, { id: documentId, total, ...page });
   const versions = await findVersions(
     store,
-    found.map(({ id }) => id),
+    places.map(({ id }) => id),
   );
-  return {
-    versions: [...versions.values()].sort((a, b) => b.sequence - a.sequence),
-    total: Number(sum?.total ?? 0),
-  };
+  return { versions: oldestFirst([...versions.values()]).reverse(), total };
 }
 
 /** The versions right before and after one, among those somebody sees. */

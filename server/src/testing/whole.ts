@@ -31,6 +31,15 @@ const halves: Record<string, string> = {
         (SELECT COALESCE(SUM(v.size), 0) FROM versions v WHERE v.document_id = h.document_id AND v.thinned_at IS NULL))
      + (SELECT COUNT(*) FROM library_usage u WHERE u.bytes <>
         (SELECT COALESCE(SUM(h.bytes_kept), 0) FROM heads h WHERE h.library_id = u.library_id)) AS n`,
+  'counts of versions by kind that do not add up': `SELECT COUNT(*) AS n FROM
+     (SELECT document_id, kind, COUNT(*) AS count FROM versions GROUP BY document_id, kind) v
+     LEFT JOIN kind_counts k ON k.document_id = v.document_id AND k.kind = v.kind WHERE k.count IS NULL OR k.count <> v.count`,
+  'a newest version that is not the newest of its kind': `SELECT COUNT(*) AS n FROM newest_versions w
+     WHERE w.person_id = '' AND w.sequence <> (SELECT MAX(v.sequence) FROM versions v WHERE v.document_id = w.document_id AND v.kind = w.kind)`,
+  'counts of documents that do not add up': `SELECT COUNT(*) AS n FROM newest_counts c WHERE c.count <>
+     (SELECT COUNT(*) FROM newest_versions w WHERE w.library_id = c.library_id AND w.person_id = '' AND w.kind = c.kind AND w.later = c.later)`,
+  'a document that heads nothing': `SELECT COUNT(*) AS n FROM heads h
+     WHERE NOT EXISTS (SELECT 1 FROM newest_versions w WHERE w.document_id = h.document_id AND w.person_id = '')`,
   'a library that does not stand at its last revision': `SELECT COUNT(*) AS n FROM libraries l WHERE l.rulebook_revision <>
      (SELECT MAX(r.revision) FROM rulebook_revisions r WHERE r.library_id = l.id)`,
   'a version the Ledger does not tell of': `SELECT COUNT(*) AS n FROM heads h WHERE NOT EXISTS

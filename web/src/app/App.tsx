@@ -1,9 +1,10 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { App as AntApp, ConfigProvider } from 'antd';
+import { ConfigProvider } from 'antd';
 import { useEffect, useState } from 'react';
 import { createBrowserRouter, RouterProvider } from 'react-router-dom';
 import { isAway } from '../ui/api.ts';
 import { FirstLibrary } from './FirstLibrary.tsx';
+import { Messages } from '../ui/messages.tsx';
 import { Nowhere } from '../ui/Nowhere.tsx';
 import { Waiting } from '../ui/Waiting.tsx';
 import { usePreferences } from './preferences.ts';
@@ -65,11 +66,11 @@ export function App() {
   }, [scheme]);
   return (
     <ConfigProvider theme={themeOf(scheme)} wave={{ disabled: true }}>
-      <AntApp component={false} message={{ maxCount: 1, top: 2 }}>
+      <Messages>
         <QueryClientProvider client={client}>
           <RouterProvider router={router} />
         </QueryClientProvider>
-      </AntApp>
+      </Messages>
     </ConfigProvider>
   );
 }

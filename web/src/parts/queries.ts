@@ -1,8 +1,9 @@
-import { routes, type DocumentQuery } from '@polychron/contract';
+import { routes, type DocumentList, type DocumentQuery } from '@polychron/contract';
 import type { Role } from '@polychron/core';
 import {
   queryOptions,
   infiniteQueryOptions,
+  type InfiniteData,
   type Query,
   type QueryClient,
   type QueryFilters,
@@ -232,9 +233,43 @@ export function refreshDocument(client: QueryClient, id: string): Promise<unknow
     name,
     id,
   ]);
-  return Promise.all(
-    [...ofDocument, ['documents'], ['shelf'], ['desk'], ['merge']].map((queryKey) =>
-      readAgain(client, { queryKey }),
-    ),
-  );
+  return Promise.all([
+    ...[...ofDocument, ['shelf'], ['desk'], ['merge']].map((queryKey) => readAgain(client, { queryKey })),
+    readAgain(client, { queryKey: ['documents'], predicate: (query) => !isLong(query.state.data) }),
+    mendLongLists(client, id),
+  ]);
 }
+
+/** Parts of a list that are read again at once after each act of somebody. */
+const fewParts = 4;
+
+const isLong = (data: unknown): data is InfiniteData<DocumentList> =>
+  ((data as Partial<InfiniteData<DocumentList>> | undefined)?.pages?.length ?? 0) > fewParts;
+
+/**
+ * Lists that were read far down are mended at the one document: reading all of it again would cost more and
+ * more.
+ */
+async function mendLongLists(client: QueryClient, id: string): Promise<void> {
+  const long = client
+    .getQueriesData<unknown>({ queryKey: ['documents'] })
+    .flatMap(([key, data]) => (isLong(data) && holds(data, id) ? [key] : []));
+  if (long.length === 0) return;
+  const present = await client.fetchQuery({ ...documentQuery(id), staleTime: 0 });
+  for (const key of long) {
+    client.setQueryData<InfiniteData<DocumentList>>(
+      key,
+      (data) =>
+        data && {
+          ...data,
+          pages: data.pages.map((page) => ({
+            ...page,
+            items: page.items.map((document) => (document.id === id ? present : document)),
+          })),
+        },
+    );
+  }
+}
+
+const holds = ({ pages }: InfiniteData<DocumentList>, id: string): boolean =>
+  pages.some(({ items }) => items.some((document) => document.id === id));

@@ -1,7 +1,7 @@
 import { type DeskFile, type Document, type Merge, routes } from '@polychron/contract';
 import { compareWords, type Level, type MergeChoice } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button, Checkbox, Input } from 'antd';
+import { Button, Checkbox, Input } from 'antd';
 import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
@@ -14,6 +14,7 @@ import { Refusal } from '../../ui/Refusal.tsx';
 import { dayTime } from '../../ui/when.ts';
 import { Target } from './Target.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
+import { useMessages } from '../../ui/messages.tsx';
 import './bringIn.css';
 
 /**
@@ -374,7 +375,7 @@ interface CheckingProps {
 function Checking({ file, document, merge, choices, open, asIs, onAsIs }: CheckingProps) {
   const client = useQueryClient();
   const navigate = useNavigate();
-  const { message } = App.useApp();
+  const message = useMessages();
   const [comment, setComment] = useState('');
   const [newName, setNewName] = useState(false);
   const { toCome, acts } = document;
@@ -446,7 +447,7 @@ function Checking({ file, document, merge, choices, open, asIs, onAsIs }: Checki
 function SaveInto({ file, document }: Pick<CheckingProps, 'file' | 'document'>) {
   const client = useQueryClient();
   const navigate = useNavigate();
-  const { message } = App.useApp();
+  const message = useMessages();
   const saved = useRef(false);
   const save = async (): Promise<void> => {
     await call(routes.saveFromDesk, { params: { id: file.id }, body: { document: document.id } });

@@ -1,16 +1,16 @@
 import { type DeskFile, routes } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
-import { App } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router-dom';
 import { addressOf, call, download } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { bytes, dayTime } from '../../ui/when.ts';
+import { useMessages } from '../../ui/messages.tsx';
 
 /** What can be done with a file of one's own. */
 export function FileActs({ file }: { file: DeskFile }) {
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   const [throwing, setThrowing] = useState(false);
   const [steps, setSteps] = useState(false);
   const remove = async (): Promise<void> => {

@@ -1,18 +1,19 @@
 import { type DeskFile, routes } from '@polychron/contract';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button, Input, Select } from 'antd';
+import { Button, Input, Select } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { useNavigate } from 'react-router-dom';
 import { call } from '../../ui/api.ts';
 import { documentsQuery, librariesQuery } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { titleOf } from '../../parts/titleOf.ts';
+import { useMessages } from '../../ui/messages.tsx';
 
 /** Where a file goes that does not say: a document of a library, or a new one. */
 export function Target({ file, onDocument }: { file: DeskFile; onDocument: (id: string) => void }) {
   const client = useQueryClient();
   const navigate = useNavigate();
-  const { message } = App.useApp();
+  const message = useMessages();
   const { data: libraries } = useQuery(librariesQuery);
   const open = libraries?.items.filter(({ acts }) => acts.create.allowed) ?? [];
   const [chosen, setChosen] = useState(file.document?.library.id);

@@ -2,7 +2,7 @@ import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { routes, type Document, type Reading, type Version } from '@polychron/contract';
 import { encodingNames, joinedReading } from '@polychron/core';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button } from 'antd';
+import { Button } from 'antd';
 import { useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate, useParams } from 'react-router-dom';
@@ -37,6 +37,7 @@ import { MomentField } from '../../ui/dates.tsx';
 import { date, fullTime } from '../../ui/when.ts';
 import { Facts } from './Facts.tsx';
 import { firstShown } from './firstShown.ts';
+import { useMessages } from '../../ui/messages.tsx';
 import './document.css';
 
 type Asking = { kind: 'publish' } | { kind: 'submit' } | { kind: 'restore'; version: Version } | null;
@@ -337,7 +338,7 @@ function VersionFrame({
 }) {
   const { inForce, latest } = document;
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   const navigate = useNavigate();
   const as = useSeenAs((state) => state.as);
   const works = useLibrary()?.acts.checkIn.allowed ?? false;

@@ -1,9 +1,10 @@
 import { routes } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button } from 'antd';
+import { Button } from 'antd';
 import { del, entries } from 'idb-keyval';
 import { useNavigate } from 'react-router-dom';
 import { sentenceOf, upload } from '../../ui/api.ts';
+import { useMessages } from '../../ui/messages.tsx';
 
 /**
  * What was typed into a check-out that ended before it could be sent: it is still in this browser, and goes
@@ -12,7 +13,7 @@ import { sentenceOf, upload } from '../../ui/api.ts';
 export function Unsent({ keyStart, name }: { keyStart: string; name: string }) {
   const client = useQueryClient();
   const navigate = useNavigate();
-  const { message } = App.useApp();
+  const message = useMessages();
   const { data: drafts } = useQuery({
     queryKey: ['unsent', keyStart],
     staleTime: 0,

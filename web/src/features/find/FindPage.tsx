@@ -49,15 +49,16 @@ interface OfLibraryProps {
   q: string;
   items: Document[];
   total: number;
+  about: boolean;
 }
 
-function OfLibrary({ library, q, items, total }: OfLibraryProps) {
+function OfLibrary({ library, q, items, total, about }: OfLibraryProps) {
   return (
     <section aria-label={library.name}>
       <h2>
         {library.name}{' '}
         <Link to={`/${library.code}?q=${encodeURIComponent(q)}`}>
-          {total === 1 ? '1 document' : `${total} documents`}
+          {total === 1 ? '1 document' : `${about ? 'about ' : ''}${total} documents`}
         </Link>
       </h2>
       <ul>

@@ -1,11 +1,12 @@
 import { routes } from '@polychron/contract';
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button, Checkbox, Form, Input } from 'antd';
+import { Button, Checkbox, Form, Input } from 'antd';
 import { useState } from 'react';
 import { call } from '../../ui/api.ts';
 import { peopleQuery } from '../../parts/queries.ts';
 import { AccountRow } from './AccountRow.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
+import { useMessages } from '../../ui/messages.tsx';
 
 interface Values {
   account: string;
@@ -19,7 +20,7 @@ interface Values {
  */
 export function Accounts({ mayAdd, own }: { mayAdd: boolean; own: string }) {
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   const [search, setSearch] = useState('');
   const [adding, setAdding] = useState(false);
   const [error, setError] = useState<unknown>(null);

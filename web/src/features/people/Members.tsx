@@ -1,13 +1,14 @@
 import { routes, type Library, type Member, type MemberView } from '@polychron/contract';
 import { type Role, roles as allRoles } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button, Checkbox, Select } from 'antd';
+import { Button, Checkbox, Select } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router-dom';
 import { ask, ProblemError } from '../../ui/api.ts';
 import { groupsQuery, membersQuery, peopleQuery } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { useInfiniteQuery } from '@tanstack/react-query';
+import { useMessages } from '../../ui/messages.tsx';
 
 /** What a new member is until more is ticked. */
 const usualRole: Role = 'reader';
@@ -20,7 +21,7 @@ const keyOf = (member: MemberView): string =>
 /** Members of a library by role. What is ticked is set with one act, which says what it changes. */
 export function Members({ library }: { library: Library }) {
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   const { data } = useQuery(membersQuery(library.id));
   const { data: groups } = useQuery(groupsQuery);
   const [search, setSearch] = useState('');

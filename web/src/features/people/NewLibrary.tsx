@@ -1,12 +1,13 @@
 import { routes } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button, Form, Input, Select } from 'antd';
+import { Button, Form, Input, Select } from 'antd';
 import { rolesThatMay } from '@polychron/core';
 import { useState } from 'react';
 import { call } from '../../ui/api.ts';
 import { ownLibrariesQuery, peopleQuery } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { useInfiniteQuery } from '@tanstack/react-query';
+import { useMessages } from '../../ui/messages.tsx';
 
 interface Values {
   name: string;
@@ -19,7 +20,7 @@ interface Values {
 /** A new library, with the default rules or those of another, and its first controller. */
 export function NewLibrary({ onLeave, onMade }: { onLeave: () => void; onMade: (id: string) => void }) {
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   const { data: libraries } = useQuery(ownLibrariesQuery);
   const [search, setSearch] = useState('');
   const people = useInfiniteQuery(peopleQuery(search, true));

@@ -1,10 +1,11 @@
 import { type Bulk, type BulkOutcomes, type Document, routes } from '@polychron/contract';
 import { isCheckInQuestion, type Level } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button, Input, Progress, Segmented } from 'antd';
+import { Button, Input, Progress, Segmented } from 'antd';
 import { useRef, useState } from 'react';
 import { addressOf, call, download } from '../../ui/api.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
+import { useMessages } from '../../ui/messages.tsx';
 
 type Act = Bulk['act'];
 type Outcome = BulkOutcomes['outcomes'][number];
@@ -55,7 +56,7 @@ function groupsOf(
 /** One act for the ticked documents: what will become of each is shown first, what became of each after. */
 export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave: () => void }) {
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   const [act, setAct] = useState<Act | null>(null);
   const [level, setLevel] = useState<Level>('minor');
   const [comment, setComment] = useState('');

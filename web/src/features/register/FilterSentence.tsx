@@ -7,12 +7,14 @@ interface Props {
   filter: RegisterFilter;
   documents: Document[];
   total: number | null;
+  /** Whether the total is an estimate. */
+  about: boolean;
   all: number;
   onChange: (changed: Partial<Record<keyof RegisterFilter, string>>) => void;
 }
 
 /** The filter as one sentence whose underlined words are the choices. */
-export function FilterSentence({ filter, documents, total, all, onChange }: Props) {
+export function FilterSentence({ filter, documents, total, about, all, onChange }: Props) {
   const subjects = [
     ...new Set([
       ...documents.flatMap((document) => document.fields.subject ?? []),
@@ -96,7 +98,9 @@ export function FilterSentence({ filter, documents, total, all, onChange }: Prop
               <Link to={`/find?q=${encodeURIComponent(filter.q)}`}>in all libraries</Link>{' '}
             </>
           )}
-          {total === all ? `${total} ${total === 1 ? 'document' : 'documents'}` : `${total} of ${all}`}
+          {total === all
+            ? `${total} ${total === 1 ? 'document' : 'documents'}`
+            : `${about ? 'about ' : ''}${total} of ${all}`}
         </small>
       )}
     </h1>

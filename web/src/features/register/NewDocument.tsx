@@ -1,6 +1,6 @@
 import { routes, type Document, type Library } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
-import { App, Button, Form, Input, Progress, Upload as UploadField } from 'antd';
+import { Button, Form, Input, Progress, Upload as UploadField } from 'antd';
 import { useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { PageError, upload, type Upload } from '../../ui/api.ts';
@@ -12,6 +12,7 @@ import { Refusal } from '../../ui/Refusal.tsx';
 import { firstWays } from './firstWays.ts';
 import { ManyDocuments } from './ManyDocuments.tsx';
 import { titleOf } from '../../parts/titleOf.ts';
+import { useMessages } from '../../ui/messages.tsx';
 
 interface Values extends GivenFields {
   title: string;
@@ -54,7 +55,7 @@ interface OneProps {
 
 function OneDocument({ library, given, onMany, onLeave, onMade }: OneProps) {
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   const [form] = Form.useForm<Values>();
   const [file, setFile] = useState<File | null>(given);
   const [share, setShare] = useState<number | null>(null);

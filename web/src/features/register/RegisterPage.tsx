@@ -21,6 +21,7 @@ import { templateOf } from './columns.ts';
 import { FilterSentence } from './FilterSentence.tsx';
 import { RegisterRow } from './RegisterRow.tsx';
 import { useLayout } from './useLayout.ts';
+import { useRows } from './useRows.ts';
 import './register.css';
 
 // Read once they are needed, or before, while nothing else is done: the list itself comes first.
@@ -70,10 +71,14 @@ export function RegisterPage() {
       if (!next.delete(id)) next.add(id);
       return next;
     });
+  const { placeRows, height, laid, show } = useRows(documents, element, list);
   useRegisterKeys({
     documents,
     selected,
-    select: setSelectedId,
+    select: (index) => {
+      setSelectedId(documents[index]?.id ?? null);
+      show(index);
+    },
     toggle,
     checkOut: (document) => void checkOut(document),
     changeFields,
@@ -102,6 +107,7 @@ export function RegisterPage() {
           filter={filter}
           documents={documents}
           total={list.data?.pages[0]?.total ?? null}
+          about={list.data?.pages[0]?.about ?? false}
           all={library.documents}
           onChange={(changed) => setSearch(withChanges(search, changed))}
         />
@@ -154,28 +160,40 @@ export function RegisterPage() {
           role="table"
           aria-label={`Register of ${library.name}`}
           aria-busy={list.isFetching}
+          aria-rowcount={list.hasNextPage ? -1 : documents.length + 1}
         >
-          <div className="row row-head" role="row">
+          <div className="row row-head" role="row" aria-rowindex={1}>
             <ColumnHeads room={room} />
           </div>
-          {documents.map((document) => (
-            <RegisterRow
-              key={document.id}
-              document={document}
-              code={library.code}
-              ticked={ticked.has(document.id)}
-              onTick={() => tick(document.id)}
-              selected={document.id === selectedId}
-              room={room}
-              unrolled={unrolled.has(document.id)}
-              busy={busy === document.id}
-              onSelect={() => setSelectedId(document.id === selectedId ? null : document.id)}
-              onUnroll={() => toggle(document.id)}
-              onCheckOut={() => void checkOut(document)}
-              onChangeFields={() => changeFields(document)}
-              onFiles={mayCreate ? (files) => void takeFiles(files, document) : null}
-            />
-          ))}
+          <div role="rowgroup" ref={placeRows} className="rows" style={{ height }}>
+            {laid.map(({ document, index, top, measure }) => (
+              <div
+                key={document.id}
+                role="none"
+                ref={measure}
+                data-index={index}
+                className="row-place"
+                style={{ transform: `translateY(${top}px)` }}
+              >
+                <RegisterRow
+                  document={document}
+                  place={index + 2}
+                  code={library.code}
+                  ticked={ticked.has(document.id)}
+                  onTick={() => tick(document.id)}
+                  selected={document.id === selectedId}
+                  room={room}
+                  unrolled={unrolled.has(document.id)}
+                  busy={busy === document.id}
+                  onSelect={() => setSelectedId(document.id === selectedId ? null : document.id)}
+                  onUnroll={() => toggle(document.id)}
+                  onCheckOut={() => void checkOut(document)}
+                  onChangeFields={() => changeFields(document)}
+                  onFiles={mayCreate ? (files) => void takeFiles(files, document) : null}
+                />
+              </div>
+            ))}
+          </div>
           {!list.data && (
             <div role="row">
               <span role="cell">
@@ -274,7 +292,8 @@ function withChanges(search: URLSearchParams, changed: Record<string, string>): 
 interface Keys {
   documents: Document[];
   selected: Document | null;
-  select: (id: string) => void;
+  /** Selects the document at a place of the list. */
+  select: (index: number) => void;
   toggle: (id: string) => void;
   checkOut: (document: Document) => void;
   changeFields: (document: Document) => void;
@@ -285,11 +304,7 @@ function useRegisterKeys({ documents, selected, select, toggle, checkOut, change
   const navigate = useNavigate();
   const step = (by: number): void => {
     const index = documents.findIndex((document) => document.id === selected?.id);
-    const next = documents[Math.min(documents.length - 1, Math.max(0, index + by))];
-    if (next) {
-      select(next.id);
-      document.getElementById(`row-${next.id}`)?.scrollIntoView({ block: 'nearest' });
-    }
+    if (documents.length > 0) select(Math.min(documents.length - 1, Math.max(0, index + by)));
   };
   useHotkeys('down', () => step(1), { preventDefault: true });
   useHotkeys('up', () => step(-1), { preventDefault: true });

@@ -15,6 +15,8 @@ import { UnrolledVersions } from './UnrolledVersions.tsx';
 
 interface Props {
   document: Document;
+  /** Its place in the table, the head being the first. */
+  place: number;
   code: string;
   ticked: boolean;
   onTick: () => void;
@@ -34,6 +36,7 @@ interface Props {
 /** One document of the Register; pressing the row opens the panel beside it. */
 export function RegisterRow({
   document,
+  place,
   code,
   ticked,
   onTick,
@@ -55,6 +58,7 @@ export function RegisterRow({
       <div
         id={`row-${document.id}`}
         role="row"
+        aria-rowindex={place}
         className={`row ${selected ? 'row-selected' : ''} ${drop.over ? 'files-over' : ''}`}
         {...drop.handlers}
         aria-selected={selected}

@@ -9,7 +9,7 @@ import {
   type RulebookPart,
 } from '@polychron/core';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button, Input } from 'antd';
+import { Button, Input } from 'antd';
 import { type FormEvent, useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate } from 'react-router-dom';
@@ -28,6 +28,7 @@ import { useConsequences } from './useConsequences.ts';
 import { WhatWouldChange } from './WhatWouldChange.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { Word } from '../../ui/Word.tsx';
+import { useMessages } from '../../ui/messages.tsx';
 import './rulebook.css';
 
 /** A library's rules as sentences, slid over its Register, with what changing them would do. */
@@ -69,7 +70,7 @@ interface Props {
 function Rules({ libraryId, code, name, present, mayChange, owner }: Props) {
   const navigate = useNavigate();
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   // The rules the proposal is held against; somebody else may set others meanwhile.
   const [base, setBase] = useState(present);
   const { kept, keep } = useProposals();

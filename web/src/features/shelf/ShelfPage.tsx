@@ -1,7 +1,6 @@
 import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { routes, type ShelfItem } from '@polychron/contract';
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
-import { App } from 'antd';
 import dayjs from 'dayjs';
 import { useState } from 'react';
 import { Link } from 'react-router-dom';
@@ -13,6 +12,7 @@ import { refreshDocument, shelfQuery } from '../../parts/queries.ts';
 import { bytes, date, fullTime } from '../../ui/when.ts';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { Word } from '../../ui/Word.tsx';
+import { useMessages } from '../../ui/messages.tsx';
 import './shelf.css';
 
 /** Thinned content that can still be recovered, the soonest to go first, each with its clock. */
@@ -119,7 +119,7 @@ function Clock({ thinned }: { thinned: ShelfItem['thinned'] }) {
 
 function Recover({ item, onLeave }: { item: ShelfItem; onLeave: () => void }) {
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   const recover = async (reason: string): Promise<void> => {
     await call(routes.recoverVersion, {
       params: { id: item.document.id, v: item.versionId },

@@ -1,19 +1,20 @@
 import { type Approval, type Document, routes, type Version } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
-import { App, Button, Input } from 'antd';
+import { Button, Input } from 'antd';
 import { useState } from 'react';
 import { PageError, call } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { documentQuery, refreshDocument } from '../queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { dayTime, fullTime } from '../../ui/when.ts';
+import { useMessages } from '../../ui/messages.tsx';
 import './approval.css';
 
 /** The approval run of a document: who was asked, what they said, and what one can say oneself. */
 export function ApprovalActs({ document, onDone }: { document: Document; onDone?: () => void }) {
   const { approval, acts, inForce, toCome } = document;
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   const [comment, setComment] = useState('');
   const [error, setError] = useState<unknown>(null);
   const [calling, setCalling] = useState(false);

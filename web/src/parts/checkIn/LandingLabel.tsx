@@ -2,7 +2,7 @@ import { PlaceInQueue } from '../PlaceInQueue.tsx';
 import { routes, type Version } from '@polychron/contract';
 import type { Level } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { App, Button, Checkbox, Input, type InputRef, Progress, Segmented } from 'antd';
+import { Button, Checkbox, Input, type InputRef, Progress, Segmented } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { call, PageError, upload, type Upload } from '../../ui/api.ts';
 import { dayTime } from '../../ui/when.ts';
@@ -10,6 +10,7 @@ import { refreshDocument } from '../queries.ts';
 import type { Landing } from './landing.ts';
 import { Question } from './Question.tsx';
 import { madeWords, outcomeWords, useCheckInFlow } from './useCheckInFlow.ts';
+import { useMessages } from '../../ui/messages.tsx';
 
 interface Props {
   landing: Landing;
@@ -24,7 +25,7 @@ interface Props {
 /** The label of a version about to land: its number, its comment, Enter. Nothing is sent before that. */
 export function LandingLabel({ landing, level: first, file: dropped, onLeave, onDone }: Props) {
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   const [level, setLevel] = useState(first);
   const label = landing.ways.find((way) => way.level === level)?.label ?? '';
   const [file, setFile] = useState(dropped);

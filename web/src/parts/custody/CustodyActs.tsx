@@ -1,6 +1,6 @@
 import { type Custody, routes, type Document } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
-import { App, Button, Input } from 'antd';
+import { Button, Input } from 'antd';
 import { useState } from 'react';
 import { useLibrary } from '../useLibrary.ts';
 import { call } from '../../ui/api.ts';
@@ -11,6 +11,7 @@ import { HeldByMe } from './HeldByMe.tsx';
 import { refreshDocument } from '../queries.ts';
 import { useCheckOut } from './useCheckOut.ts';
 import { day, dayTime, saves } from '../../ui/when.ts';
+import { useMessages } from '../../ui/messages.tsx';
 import './custody.css';
 
 /**
@@ -133,7 +134,7 @@ function CheckOut({
 /** A controller ends somebody else's check-out: what they saved is set aside, nothing is lost. */
 function Lift({ document, custody }: { document: Document; custody: Custody }) {
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   const [asking, setAsking] = useState(false);
   const lift = async (reason: string): Promise<void> => {
     await call(routes.lift, { params: { id: document.id }, body: { reason } });

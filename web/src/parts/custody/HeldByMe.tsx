@@ -2,7 +2,7 @@ import { PlaceInQueue } from '../PlaceInQueue.tsx';
 import { type Custody, routes, type Document } from '@polychron/contract';
 import { canEdit, readerOf } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { App, Button, Progress } from 'antd';
+import { Button, Progress } from 'antd';
 import dayjs from 'dayjs';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router-dom';
@@ -14,6 +14,7 @@ import { MomentField } from '../../ui/dates.tsx';
 import { DropFile } from '../../ui/DropFile.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { bytes, day, dayTime, fullTime, saves } from '../../ui/when.ts';
+import { useMessages } from '../../ui/messages.tsx';
 
 /**
  * What the holder does with the document: edit it, save the edited file, look at the steps, keep it longer,
@@ -27,7 +28,7 @@ export function HeldByMe({
   custody: NonNullable<Document['custody']>;
 }) {
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   const [share, setShare] = useState<number | null>(null);
   const [error, setError] = useState<unknown>(null);
   const [givingBack, setGivingBack] = useState(false);

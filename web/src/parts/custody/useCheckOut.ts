@@ -1,10 +1,10 @@
 import { routes, type Document } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
-import { App } from 'antd';
 import { useCallback, useState } from 'react';
 import { addressOf, call, download, sentenceOf } from '../../ui/api.ts';
 import { refreshDocument } from '../queries.ts';
 import { day } from '../../ui/when.ts';
+import { useMessages } from '../../ui/messages.tsx';
 
 /** Checking out in one act: takes custody and downloads the file to work on. */
 export function useCheckOut(): {
@@ -12,7 +12,7 @@ export function useCheckOut(): {
   busy: string | null;
 } {
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   const [busy, setBusy] = useState<string | null>(null);
   const checkOut = useCallback(
     async (document: Document, wish?: { reason: string; until: string | null }) => {

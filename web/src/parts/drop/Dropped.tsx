@@ -1,11 +1,12 @@
 import { type Document, routes } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
-import { App, Button } from 'antd';
+import { Button } from 'antd';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { sentenceOf, upload } from '../../ui/api.ts';
 import { LandingOf } from '../checkIn/LandingOf.tsx';
 import type { Meant } from './meantFor.ts';
+import { useMessages } from '../../ui/messages.tsx';
 import './drop.css';
 
 interface Props {
@@ -79,7 +80,7 @@ export function Dropped({ meant, onNew, onLeave }: Props) {
 /** Keeps the file on the Desk, from where it can be brought in later. */
 function OnDesk({ file, onDone }: { file: File; onDone: () => void }) {
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   const [busy, setBusy] = useState(false);
   const keep = async (): Promise<void> => {
     setBusy(true);

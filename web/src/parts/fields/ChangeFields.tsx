@@ -1,7 +1,7 @@
 import { routes, type Document, type Library, type Version } from '@polychron/contract';
 import type { Level } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { App, Button, Form, Input, type InputRef } from 'antd';
+import { Button, Form, Input, type InputRef } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { ask, call } from '../../ui/api.ts';
@@ -10,6 +10,7 @@ import { madeWords, waysOf } from '../checkIn/useCheckInFlow.ts';
 import { refreshDocument } from '../queries.ts';
 import { FieldItems } from './FieldItems.tsx';
 import { changesOf, valuesOf, type Values } from './changes.ts';
+import { useMessages } from '../../ui/messages.tsx';
 import './fields.css';
 
 interface Props {
@@ -26,7 +27,7 @@ interface Props {
  */
 export function ChangeFields({ document: given, library, onLeave, onDone }: Props) {
   const client = useQueryClient();
-  const { message } = App.useApp();
+  const message = useMessages();
   const [form] = Form.useForm<Values>();
   // The document as it was when the form was opened; others may change it meanwhile.
   const [before] = useState(given);

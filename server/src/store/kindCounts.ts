@@ -1,0 +1,65 @@
+import type { Reduced } from '@polychron/core';
+import { type Database, rows, run, type Tx } from './database.ts';
+import { kindOf, kindsIn, namedInTeam, type SeenKinds } from './sight.ts';
+
+/** Counts a document's versions by kind after some came or changed. */
+export async function addKinds(
+  db: Database,
+  documentId: string,
+  versions: Reduced['versions'],
+  tx: Tx,
+): Promise<void> {
+  const sums = new Map<number, number>();
+  const add = (kind: number, by: number): void => void sums.set(kind, (sums.get(kind) ?? 0) + by);
+  for (const { before, after } of versions) {
+    if (before) add(kindOf(before), -1);
+    add(kindOf(after), 1);
+  }
+  const counts = [...sums].filter(([, sum]) => sum !== 0).map(([kind, sum]) => [documentId, kind, sum]);
+  if (counts.length === 0) return;
+  await run(
+    db,
+    `INSERT INTO kind_counts (document_id, kind, count) VALUES :counts
+     ON DUPLICATE KEY UPDATE count = count + VALUES(count)`,
+    { counts },
+    tx,
+  );
+}
+
+/**
+ * How many versions of each document somebody sees: counted by kind for everybody, and one by one only where
+ * they are an author among others.
+ */
+export async function countVersions(
+  db: Database,
+  documentIds: readonly string[],
+  viewer: { id: string; kinds: SeenKinds },
+  tx?: Tx,
+): Promise<Map<string, number>> {
+  const { all, team } = viewer.kinds;
+  const given = { documentIds: [...documentIds], viewer: viewer.id };
+  const counted = await rows<{ id: string; count: number }>(
+    db,
+    `SELECT k.document_id AS id, SUM(k.count) AS count FROM kind_counts k
+     JOIN documents d ON d.id = k.document_id LEFT JOIN checkouts c ON c.document_id = k.document_id
+     WHERE k.document_id IN (:documentIds) AND ((k.kind & ${all}) <> 0
+       OR ((k.kind & ${team}) <> 0 AND ${namedInTeam}))
+     GROUP BY k.document_id HAVING SUM(k.count) > 0`,
+    given,
+    tx,
+  );
+  const counts = new Map(counted.map(({ id, count }) => [id, Number(count)]));
+  if (team === 0) return counts;
+  const own = await rows<{ id: string; count: number }>(
+    db,
+    `SELECT v.document_id AS id, COUNT(*) AS count FROM versions v
+     JOIN documents d ON d.id = v.document_id LEFT JOIN checkouts c ON c.document_id = v.document_id
+     WHERE v.document_id IN (:documentIds) AND v.kind IN (${kindsIn(team).join()}) AND v.author_id = :viewer
+       AND NOT ${namedInTeam}
+     GROUP BY v.document_id`,
+    given,
+    tx,
+  );
+  for (const { id, count } of own) counts.set(id, (counts.get(id) ?? 0) + Number(count));
+  return counts;
+}
