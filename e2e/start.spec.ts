@@ -12,10 +12,13 @@ const home = mkdtempSync(join(tmpdir(), 'polychron-home-'));
 test.afterAll(() => rmSync(home, { recursive: true, force: true }));
 
 /** Runs the start command on a data folder of its own until it says it is ready. */
-async function start(folder = home): Promise<{ command: ChildProcess; printed: string }> {
+async function start(
+  folder = home,
+  options: string[] = [],
+): Promise<{ command: ChildProcess; printed: string }> {
   const environment = { ...process.env };
   delete environment['POLYCHRON_DATABASE_URL'];
-  const command = spawn('npm', ['start'], {
+  const command = spawn('npm', ['start', ...(options.length > 0 ? ['--', ...options] : [])], {
     cwd: join(import.meta.dirname, '..'),
     env: {
       ...environment,
@@ -244,4 +247,60 @@ test('a disk that fills up: no new file is taken in, reading goes on, and with r
   expect(numbers).toEqual(expect.arrayContaining(kept));
   await stop(command, 'SIGTERM');
   disk.leave();
+});
+
+test('an empty site leads its administrator through account, library, members and first document', async ({
+  browser,
+}) => {
+  const empty = mkdtempSync(join(tmpdir(), 'polychron-empty-'));
+  const { command, printed } = await start(empty, ['--empty']);
+  try {
+    expect(printed).not.toContain('orrin-vale');
+    const secret = /password (\S+),/.exec(printed)?.[1] ?? '';
+    const context = await browser.newContext({ baseURL: `http://127.0.0.1:${port}` });
+    const page = await context.newPage();
+    await page.goto('/');
+    await page.getByLabel('Account').fill('admin');
+    await page.getByLabel('Password', { exact: true }).fill(secret);
+    await page.getByRole('button', { name: 'Sign in' }).click();
+
+    const steps = page.getByRole('region', { name: 'First steps' });
+    await steps.getByRole('button', { name: 'Make accounts' }).click();
+    await page.getByRole('button', { name: 'New account' }).click();
+    const accounts = page.getByRole('region', { name: 'Accounts' });
+    await accounts.getByLabel('Name').fill('V. Lund');
+    await accounts.getByLabel('Account', { exact: true }).fill('vera');
+    await accounts.getByLabel('First password').fill('a cable over the valley');
+    await accounts.getByRole('button', { name: 'Create the account' }).click();
+    await expect(steps.getByRole('listitem').first()).toContainText('done');
+
+    await steps.getByRole('button', { name: 'Make a library' }).click();
+    const library = page.getByRole('region', { name: 'New library' });
+    await library.getByLabel('Name').fill('Valley station');
+    await library.getByLabel(/^Code/).fill('VS');
+    await library.getByLabel('Its first controller').fill('Lund');
+    await page.getByTitle(/V\. Lund/).click();
+    await library.getByRole('button', { name: 'Create the library' }).click();
+    await expect(page.getByRole('region', { name: 'Members of Valley station' })).toBeVisible();
+    await page.getByRole('checkbox', { name: 'V. Lund: author' }).check();
+    await page.getByRole('button', { name: 'Set this change' }).click();
+    await expect(page.getByText('The members of Valley station are set.')).toBeVisible();
+    await context.close();
+
+    const author = await browser.newContext({ baseURL: `http://127.0.0.1:${port}` });
+    await author.request.post('/api/v1/session', {
+      data: { account: 'vera', password: 'a cable over the valley' },
+    });
+    const register = await author.newPage();
+    await register.goto('/');
+    await register.getByRole('button', { name: 'Register its first document' }).click();
+    const form = register.getByRole('region', { name: 'New document' });
+    await form.locator('input[type=file]').setInputFiles(pandocFile('first', 'The first.'));
+    await form.getByRole('button', { name: 'Register as 0.1, a draft' }).click();
+    await expect(register.getByText('VS-001 is registered as 0.1')).toBeVisible();
+    await author.close();
+  } finally {
+    await stop(command, 'SIGTERM');
+    rmSync(empty, { recursive: true, force: true });
+  }
 });

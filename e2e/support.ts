@@ -143,6 +143,11 @@ export class Acts {
     this.count += 1;
     await target.press(key);
   }
+  /** Files chosen by the picker that a press opens: one choice. */
+  async pick(input: Locator, files: Parameters<Locator['setInputFiles']>[0]): Promise<void> {
+    this.count += 1;
+    await input.setInputFiles(files);
+  }
   async drop(target: Locator, path: string, name?: string): Promise<void> {
     this.count += 1;
     await dropFile(target, path, name);

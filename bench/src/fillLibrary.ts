@@ -9,7 +9,7 @@ export interface Size {
 }
 
 /** Every so many documents the latest version is in approval, approved or rejected, or somebody holds it. */
-const every = { inApproval: 50, approved: 51, rejected: 53, held: 40, overdue: 400 };
+const every = { inApproval: 50, approved: 51, rejected: 53, held: 40, overdue: 360 };
 
 /**
  * Fills a library by SQL with rows as acts would have made them: drafts x.1 and x.2 between published

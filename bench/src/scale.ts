@@ -1,24 +1,37 @@
 import { performance } from 'node:perf_hooks';
-import { performCreateLibrary, performSetMembers } from '@polychron/server';
+import {
+  openConnection,
+  performCreateLibrary,
+  performSetMembers,
+  rebuildHeads,
+  versionsSql,
+} from '@polychron/server';
 import { fillLibrary, type Size } from './fillLibrary.ts';
 import { heavyDocx } from './heavyDocx.ts';
 import { Place } from './place.ts';
+import { bareDocuments, barePage, registerQuestions, type Mostly } from './scaleReads.ts';
 import { median, tell } from './tell.ts';
 
 /**
- * Acts in a library of 100,000 documents and 1,000,000 versions, beside the same in one of 200 documents of
- * as many versions each. Run by scripts/bench, which gives it a database of its own.
+ * A library of 100,000 documents and 1,000,000 versions. What is read of it over HTTP, beside bare SQL over
+ * indexes that reads what the answer shows; consequences of rules beside one pass over its versions; acts
+ * beside the same in a library of 200 documents. Run by scripts/bench, which gives it a database of its own.
  */
 const large = { documents: Number(process.env['POLYCHRON_BENCH_DOCUMENTS'] ?? 100_000), versions: 10 };
 const small = { documents: 200, versions: 10 };
-/** Documents of one owner. */
+/** Documents of one owner in the small library, and of each of a hundred in the large one. */
 const owned = 20;
+const ownersOf = ({ documents }: typeof small): number =>
+  documents === small.documents ? documents / owned : 100;
 const rounds = 9;
+/** Versions of the one document with a long history. */
+const longHistory = 10_000;
 const place = await Place.open('scale');
 const { context } = place;
 const admin = await place.person('admin', true);
 await place.person('author');
 await place.person('successor');
+await place.person('reader');
 
 async function library(code: string, kind: number, size: Omit<Size, 'owners'>): Promise<string> {
   const asker = { context, caller: admin };
@@ -26,15 +39,38 @@ async function library(code: string, kind: number, size: Omit<Size, 'owners'>): 
   const { id } = await performCreateLibrary(asker, { name: code, code, purpose: '', rulebook });
   await performSetMembers(asker, id, [
     { account: 'author', roles: ['author', 'controller'] },
-    { account: 'successor', roles: ['author'] },
+    { account: 'successor', roles: ['author', 'approver'] },
+    { account: 'reader', roles: ['reader'] },
   ]);
   const from = performance.now();
-  await fillLibrary(place.databaseUrl, id, { ...size, owners: size.documents / owned, kind });
+  await fillLibrary(place.databaseUrl, id, { ...size, owners: ownersOf(size), kind });
   const seconds = ((performance.now() - from) / 1000).toFixed(0);
   console.log(`${size.documents} documents of ${size.versions} versions filled in ${seconds} s`);
   return id;
 }
 const libraries = [await library('SMALL', 1, small), await library('LARGE', 2, large)] as const;
+const [, largeId] = libraries;
+const db = await openConnection(place.databaseUrl);
+/** A document of the large library, with a long history, on none of the pages that are read. */
+const longId = `00000000-0000-7000-8102-${String(large.documents - 1).padStart(12, '0')}`;
+await db.query(
+  `INSERT INTO versions (id, document_id, sequence, era, major, minor, numbering, state, standing, author_id, at, comment,
+     origin_kind, sha256, size, file_name, media_type, words, fields, in_force_from, superseded_at)
+   SELECT CONCAT('00000000-0000-7000-8502-', LPAD(s.seq, 12, '0')), document_id, s.seq, 1, 1000, s.seq, numbering, 'draft', NULL,
+     author_id, at + INTERVAL s.seq SECOND, 'Another save', 'checkIn', sha256, size, file_name, media_type, words, fields, NULL, NULL
+   FROM versions v JOIN seq_${large.versions + 1}_to_${longHistory} s WHERE v.document_id = ? AND v.sequence = ${large.versions}`,
+  [longId],
+);
+await db.query(
+  `UPDATE heads SET latest_id = (SELECT id FROM versions WHERE document_id = ? AND sequence = ${longHistory}),
+     highest_major = 1000, highest_minor = ${longHistory}, last_sequence = ${longHistory} WHERE document_id = ?`,
+  [longId, longId],
+);
+const rebuilding = performance.now();
+await rebuildHeads(context.db);
+console.log(`heads made in ${((performance.now() - rebuilding) / 1000).toFixed(0)} s`);
+await db.query('ANALYZE TABLE versions, newest_versions, kind_counts, document_words, document_subjects');
+await place.signIn('owner2-1');
 
 const base = await place.serve();
 
@@ -58,6 +94,8 @@ type Act = (which: 0 | 1, round: number) => Promise<unknown>;
 const owner = (which: number, round: number): string => `/people/owner${which + 1}-${round + 1}`;
 const handOver = { closed: true, handOverTo: 'successor' };
 const documents = new Map<number, string[]>();
+/** What is let off less than closing an account. */
+const limits: Record<string, number> = { 'an upload as the next draft': 1.2 };
 
 const acts: Record<string, Act> = {
   'what closing an account would do': (which, round) =>
@@ -75,6 +113,132 @@ const acts: Record<string, Act> = {
     return ask(`/documents/${id}/versions`, { as: 'author', method: 'POST', body: form });
   },
 };
+
+/**
+ * Measures an answer beside bare SQL, in turns. The bare side too comes in over HTTP and is signed in, by a
+ * request that asks for nothing else.
+ */
+async function beside(
+  name: string,
+  { as, path }: { as: string; path: string },
+  bare: () => Promise<unknown>,
+): Promise<void> {
+  const answer = (): Promise<unknown> => ask(path, { as });
+  const times: [number[], number[]] = [[], []];
+  for (let round = 0; round <= readRounds; round += 1) {
+    for (const [which, run] of [answer, () => ask('/session', { as }).then(bare)].entries()) {
+      const from = performance.now();
+      await run();
+      // The first round warms up.
+      if (round > 0) times[which]?.push(performance.now() - from);
+    }
+  }
+  const [whole, plain] = times.map(median) as [number, number];
+  console.log(`${name}: ${whole.toFixed(1)} ms, bare ${plain.toFixed(1)} ms`);
+  tell(name, whole / plain, 2);
+}
+const readRounds = 5;
+
+/** Who sees drafts: authors, or the team alone. */
+const sights = { 'drafts for authors': ['author', 'approver'], 'drafts for the team': [] };
+/**
+ * Kinds of the versions a viewer mostly sees last, as store/sight.ts has them: drafts, or what is in force
+ * below a draft.
+ */
+const drafts: Mostly = { kind: 16, later: 0 };
+const inForce: Mostly = { kind: 1, later: 16 };
+const viewers: Record<string, (sight: string) => Mostly> = {
+  author: () => drafts,
+  reader: () => inForce,
+  'owner2-1': (sight) => (sight === 'drafts for the team' ? inForce : drafts),
+};
+for (const [sight, named] of Object.entries(sights)) {
+  await db.query(
+    `UPDATE rulebook_revisions SET rulebook = JSON_SET(rulebook, '$.sight.draft', JSON_EXTRACT(?, '$'),
+       '$.sight.rejected', JSON_EXTRACT(?, '$'), '$.sight.inApproval', JSON_EXTRACT(?, '$')) WHERE library_id = ?`,
+    [...[named, named, named].map((roles) => JSON.stringify(roles)), largeId],
+  );
+  for (const [as, mostly] of Object.entries(viewers)) {
+    const questions = registerQuestions(largeId, mostly(sight));
+    for (const [name, { query, bare }] of Object.entries(questions)) {
+      await beside(
+        `${name}, ${as}, ${sight}`,
+        { as, path: `/libraries/${largeId}/documents?limit=50&${query}` },
+        () => barePage(db, bare),
+      );
+    }
+  }
+}
+
+await beside('list of libraries', { as: 'author', path: '/libraries' }, () =>
+  db.query(`SELECT l.*, r.rulebook, (SELECT COUNT(*) FROM documents d WHERE d.library_id = l.id) AS documents
+      FROM libraries l JOIN rulebook_revisions r ON r.library_id = l.id AND r.revision = l.rulebook_revision`),
+);
+const [{ id: ownerId }] = (await db.query<{ id: string }[]>(
+  "SELECT id FROM people WHERE account = 'owner2-1'",
+)) as [{ id: string }];
+await beside('the Desk', { as: 'owner2-1', path: '/desk' }, async () => {
+  const of = async (sql: string): Promise<void> => {
+    const rows = await db.query<{ id: string }[]>(sql, [ownerId]);
+    await bareDocuments(
+      db,
+      rows.map(({ id }) => id),
+    );
+  };
+  await of('SELECT document_id AS id FROM checkouts WHERE holder_id = ? ORDER BY until_at LIMIT 200');
+  await of(`SELECT r.document_id AS id FROM approval_posts p JOIN approval_runs r ON r.id = p.run_id
+      WHERE p.person_id = ? AND r.open_document_id IS NOT NULL AND p.decision IS NULL LIMIT 200`);
+  await of(
+    'SELECT document_id AS id FROM approval_runs WHERE submitter_id = ? AND open_document_id IS NOT NULL LIMIT 200',
+  );
+  await of(
+    'SELECT document_id AS id FROM newest_versions WHERE person_id = ? AND kind = 128 AND later = 0 LIMIT 200',
+  );
+  await db.query('SELECT * FROM desk_files WHERE person_id = ? LIMIT 200', [ownerId]);
+  await db.query('SELECT * FROM notices WHERE person_id = ? ORDER BY id DESC LIMIT 50', [ownerId]);
+});
+for (const as of ['author', 'reader']) {
+  const kinds = as === 'author' ? '1, 2, 4, 8, 16, 128' : '1';
+  const index = as === 'author' ? 'one_place' : 'by_kind';
+  await beside(
+    `versions of a document of ${longHistory}, ${as}`,
+    { as, path: `/documents/${longId}/versions?limit=200` },
+    async () => {
+      const sql = `SELECT v.*, (SELECT p.name FROM people p WHERE p.id = v.author_id) FROM versions v
+        FORCE INDEX (${index}) WHERE v.document_id = ? AND v.kind IN (${kinds}) ORDER BY v.sequence DESC LIMIT 200`;
+      await db.query({ sql, rowsAsArray: true }, [longId]);
+      await db.query(
+        `SELECT COUNT(*) AS versions FROM versions WHERE document_id = ? AND kind IN (${kinds})`,
+        [longId],
+      );
+      await db.query('SELECT * FROM documents WHERE id = ?', [longId]);
+    },
+  );
+}
+
+const present = await ask<{ rulebook: object }>(`/libraries/${largeId}/rulebook`, { as: 'author' });
+const proposals: Record<string, object> = {
+  'a limit of 2 published versions': {
+    keep: { published: 2 },
+  },
+  'drafts for readers': { sight: { draft: ['reader'], inApproval: [], rejected: [] } },
+  'whole numbers': { numbering: 'whole' },
+};
+for (const [name, changes] of Object.entries(proposals)) {
+  const from = performance.now();
+  await ask(`/libraries/${largeId}/rulebook/consequences`, {
+    as: 'author',
+    method: 'POST',
+    body: { ...present.rulebook, ...changes },
+  });
+  const between = performance.now();
+  await db.query({ sql: versionsSql, rowsAsArray: true, bigIntAsNumber: true }, [largeId]);
+  const [whole, pass] = [between - from, performance.now() - between];
+  console.log(
+    `consequences of ${name}: ${(whole / 1000).toFixed(1)} s, one pass ${(pass / 1000).toFixed(1)} s`,
+  );
+  tell(`consequences of ${name}`, whole / pass, 3);
+}
 
 for (const which of [0, 1]) {
   const { items } = await ask<{ items: { id: string }[] }>(
@@ -98,6 +262,7 @@ for (const [name, act] of Object.entries(acts)) {
   }
   const [few, many] = times.map(median) as [number, number];
   console.log(`${name}: ${few.toFixed(1)} ms of ${small.documents} documents, ${many.toFixed(1)} ms of all`);
-  tell(name, many / few, 1.5);
+  tell(name, many / few, limits[name] ?? 1.5);
 }
+await db.end();
 await place.close();

@@ -17,6 +17,7 @@ export * from './people.ts';
 export * from './provider.ts';
 export * from './reading.ts';
 export * from './routes.ts';
+export * from './refusals.ts';
 export * from './rulebook.ts';
 export * from './session.ts';
 export * from './shelf.ts';

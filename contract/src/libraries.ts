@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { ActAnswer, Id, Role, Title } from './common.ts';
+import { ActAnswer, Id, Instant, Role, Title } from './common.ts';
 import { Rulebook, RulebookChoices } from './rulebook.ts';
 
 /** A library to be made; rules left out are the defaults. */
@@ -16,6 +16,8 @@ export const NewLibrary = z.strictObject({
 export const LibraryPatch = z.strictObject({
   name: Title.optional(),
   purpose: z.string().trim().max(2000).optional(),
+  /** Closed, its documents are read and nothing in it changes; it can be opened again. */
+  closed: z.boolean().optional(),
 });
 /** Acts in a library that screens ask about. */
 export const libraryActs = [
@@ -35,6 +37,8 @@ export const Library = z
     name: z.string(),
     code: z.string(),
     purpose: z.string(),
+    /** Since when it is closed; null while it is open. */
+    closed: Instant.nullable(),
     roles: z.array(Role),
     /** What the caller may do in the library; of the acts on one document its own answer tells. */
     acts: z.record(z.enum(libraryActs), ActAnswer),

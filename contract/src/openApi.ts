@@ -1,5 +1,8 @@
 import { z } from 'zod';
 import { Problem } from './common.ts';
+import { descriptions } from './descriptions.ts';
+import { examples } from './examples.ts';
+import { commonRefusals, refusalCodes, refusals } from './refusals.ts';
 import { routes, type Route } from './routes.ts';
 
 type Json = Record<string, unknown>;
@@ -8,7 +11,7 @@ type Json = Record<string, unknown>;
 export function openApi(): Json {
   const shared: Shared = {};
   const paths: Record<string, Json> = {};
-  for (const [name, route] of Object.entries(routes) as [string, Route][]) {
+  for (const [name, route] of Object.entries(routes) as [Operation, Route][]) {
     (paths[route.path] ??= {})[route.method] = operation(name, route, shared);
   }
   shared['Problem'] = schema(Problem, 'output', shared);
@@ -17,7 +20,7 @@ export function openApi(): Json {
     info: {
       title: 'Polychron',
       version: '1',
-      description: 'Controlled document versions over HTTP. Errors are RFC 9457 problem details.',
+      description: `Controlled document versions over HTTP. What is refused is answered with problem details (RFC 9457) and a stable code. Besides those named with an operation each may answer: ${commonRefusals.join(', ')}.`,
     },
     servers: [{ url: '/api/v1' }],
     security: [{ session: [] }, { token: [] }],
@@ -79,40 +82,85 @@ const seenAs = {
 
 const bytes = { type: 'string', format: 'binary' };
 
-function answerOf({ answer, status }: Route, shared: Shared): Json {
-  if (answer) return { content: { 'application/json': { schema: schema(answer, 'output', shared) } } };
+type Operation = keyof typeof routes;
+
+/** A schema with an example, where there is one. */
+const withExample = (of: Json, example: unknown): Json =>
+  example === undefined ? { schema: of } : { schema: of, example };
+
+function answerOf(name: Operation, { answer, status }: Route, shared: Shared): Json {
+  if (answer) {
+    const of = schema(answer, 'output', shared);
+    return { content: { 'application/json': withExample(of, examples[name]?.answer) } };
+  }
   return status === 204 ? {} : { content: { '*/*': { schema: bytes } } };
 }
 
-function operation(name: string, route: Route, shared: Shared): Json {
+/** What an operation is refused with, by status, with an example of each code. */
+function refusalsOf(name: Operation): Record<string, Json> {
+  const byStatus = new Map<number, string[]>();
+  for (const code of refusals[name]) {
+    const status = refusalCodes[code]?.status ?? 400;
+    byStatus.set(status, [...(byStatus.get(status) ?? []), code]);
+  }
+  const problem = (status: number, code: string): Json => ({
+    type: `/api/docs#${code}`,
+    status,
+    detail: refusalCodes[code]?.says,
+    code,
+  });
+  return Object.fromEntries(
+    [...byStatus].map(([status, codes]) => [
+      status,
+      {
+        description: codes.join(', '),
+        content: {
+          'application/problem+json': {
+            schema: { $ref: '#/components/schemas/Problem' },
+            examples: Object.fromEntries(codes.map((code) => [code, { value: problem(status, code) }])),
+          },
+        },
+      },
+    ]),
+  );
+}
+
+function operation(name: Operation, route: Route, shared: Shared): Json {
   const problem = {
-    description: 'A refusal',
+    description: 'Another refusal',
     content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
   };
-  const answer = answerOf(route, shared);
+  const answer = answerOf(name, route, shared);
   return {
     operationId: name,
     summary: route.summary,
+    description: descriptions[name],
     tags: subjects.flatMap(([subject, fits]) => (fits.test(route.path) ? [subject] : [])).slice(0, 1),
     parameters: [
       ...parameters(route.params, 'path', shared),
       ...parameters(route.query, 'query', shared),
       ...(route.seenAs ? [seenAs] : []),
     ],
-    ...(route.sends ? { requestBody: { required: true, content: requestContent(route, shared) } } : {}),
-    responses: { [route.status]: { description: route.summary, ...answer }, '4XX': problem },
+    ...(route.sends ? { requestBody: { required: true, content: requestContent(name, route, shared) } } : {}),
+    responses: {
+      [route.status]: { description: route.summary, ...answer },
+      ...refusalsOf(name),
+      '4XX': problem,
+    },
     ...(route.open ? { security: [] } : {}),
   };
 }
 
-function requestContent(route: Route, shared: Shared): Json {
+function requestContent(name: Operation, route: Route, shared: Shared): Json {
   if (route.sends === 'bytes') return { '*/*': { schema: bytes } };
   const body = route.body ? schema(route.body, 'input', shared) : { type: 'object' };
-  if (route.sends === 'json') return { 'application/json': { schema: body } };
+  const example = examples[name]?.request;
+  if (route.sends === 'json') return { 'application/json': withExample(body, example) };
   return {
-    'multipart/form-data': {
-      schema: { ...body, properties: { ...(body['properties'] as Json), file: bytes } },
-    },
+    'multipart/form-data': withExample(
+      { ...body, properties: { ...(body['properties'] as Json), file: bytes } },
+      example,
+    ),
   };
 }
 

@@ -1,4 +1,5 @@
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { randomBytes } from 'node:crypto';
+import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pino from 'pino';
@@ -21,8 +22,9 @@ import {
 import { password, people, type Account } from './people.ts';
 
 /**
- * Loads the demo into a database that nobody can sign in to yet; leaves any other alone. Passwords are set
- * last, so that a loading that was cut short begins anew. Prints the accounts either way.
+ * Loads the demo into a database that nobody can sign in to yet, or with `--empty` the first account alone;
+ * leaves any other as it is. Passwords are set last, so that a loading that was cut short begins anew. Prints
+ * the accounts where they are the demo's.
  */
 async function main(): Promise<void> {
   const url = process.env['POLYCHRON_DATABASE_URL'];
@@ -40,27 +42,46 @@ async function main(): Promise<void> {
   try {
     await migrate(context.db);
     if (!(await anyoneSignsIn(context))) {
-      console.log('Loading the demo ...');
       await emptyTables(context.db);
-      await loadDemo(context, now);
-      tellAccounts();
+      if (process.argv.includes('--empty')) await beginEmpty({ ...context, clock: () => now });
+      else {
+        console.log('Loading the demo ...');
+        await loadDemo(context, now);
+        tellAccounts();
+      }
     }
-    console.log(
-      `Accounts, all with the password ${password}: ${people.map(({ account }) => account).join(', ')}`,
-    );
+    if (isDemo()) {
+      console.log(
+        `Accounts, all with the password ${password}: ${people.map(({ account }) => account).join(', ')}`,
+      );
+    }
   } finally {
     rmSync(context.stagingFolder, { recursive: true, force: true });
     await closeContext(context);
   }
 }
 
-/** Leaves the demo's accounts where the server finds them, to be pressed at the sign-in. */
+/** Makes the one account that everything else is made with, and says its password, once. */
+async function beginEmpty(context: Context): Promise<void> {
+  const first = { account: 'admin', name: 'Administrator', systemAdministrator: true };
+  const secret = randomBytes(9).toString('base64url');
+  await setPassword(context, await addPerson(context, first), secret);
+  console.log(
+    `The site is empty. Sign in as ${first.account} with the password ${secret}, and choose another`,
+  );
+  console.log('under My account; the page leads on to accounts, a library, its members and first document.');
+}
+
+const home = process.env['POLYCHRON_HOME'];
+/** Where the server finds the demo's accounts, to be pressed at the sign-in. */
+const accountsFile = home && join(home, 'demo-accounts.json');
+const isDemo = (): boolean => Boolean(accountsFile && existsSync(accountsFile));
+
 function tellAccounts(): void {
-  const home = process.env['POLYCHRON_HOME'];
-  if (!home) return;
+  if (!home || !accountsFile) return;
   mkdirSync(home, { recursive: true });
   const accounts = people.map(({ account, name }) => ({ account, name }));
-  writeFileSync(join(home, 'demo-accounts.json'), JSON.stringify({ password, accounts }));
+  writeFileSync(accountsFile, JSON.stringify({ password, accounts }));
 }
 
 async function loadDemo(context: Context, now: Date): Promise<void> {

@@ -10,7 +10,10 @@ const segmenter = new Intl.Segmenter('en', { granularity: 'word' });
  * compatibility caseless matching).
  */
 const fold = (text: string): string =>
-  text.normalize('NFKD').replace(/\p{M}/gu, '').toUpperCase().toLowerCase();
+  isPlain.test(text)
+    ? text.toLowerCase()
+    : text.normalize('NFKD').replace(/\p{M}/gu, '').toUpperCase().toLowerCase();
+const isPlain = /^[\t\r\n\x20-\x7e]*$/;
 
 const cut = (word: string): string => Array.from(word).slice(0, longestWord).join('');
 
@@ -22,7 +25,9 @@ const tokensOf = (text: string): string[] =>
     .filter((token) => token !== '');
 
 /** The words of a token: `op-045` holds `op` and `045`; also where a script sets no space between words. */
-const partsOf = (token: string): string[] =>
+const partsOf = (token: string): string[] => (/^[a-z0-9]+$/.test(token) ? [token] : segmentsOf(token));
+
+const segmentsOf = (token: string): string[] =>
   [...segmenter.segment(token)].filter(({ isWordLike }) => isWordLike).map(({ segment }) => segment);
 
 /**

@@ -99,16 +99,24 @@ export function reach(
   held: ReadonlySet<Role>,
   rules: Pick<Rulebook, 'sight' | 'readersSeePast'>,
 ): Record<SightClass, Reach> {
-  const extent = (kind: SightClass): Reach => {
-    if (held.size === 0) return 'none';
-    const named = namedRoles(kind, rules);
-    if (named) {
-      return may(held, 'seeEveryVersion') || named.some((role) => held.has(role)) ? 'all' : 'team';
-    }
-    if (kind === 'inForce' || (kind === 'superseded' && rules.readersSeePast)) return 'all';
-    return may(held, 'seePast') ? 'all' : 'none';
-  };
-  return Object.fromEntries(sightClasses.map((kind) => [kind, extent(kind)])) as Record<SightClass, Reach>;
+  return Object.fromEntries(sightClasses.map((kind) => [kind, reachFor(kind, held, rules)])) as Record<
+    SightClass,
+    Reach
+  >;
+}
+
+function reachFor(
+  kind: SightClass,
+  held: ReadonlySet<Role>,
+  rules: Pick<Rulebook, 'sight' | 'readersSeePast'>,
+): Reach {
+  if (held.size === 0) return 'none';
+  const named = namedRoles(kind, rules);
+  if (named) {
+    return may(held, 'seeEveryVersion') || named.some((role) => held.has(role)) ? 'all' : 'team';
+  }
+  if (kind === 'inForce' || (kind === 'superseded' && rules.readersSeePast)) return 'all';
+  return may(held, 'seePast') ? 'all' : 'none';
 }
 
 /** Whether the person belongs to the version's team: owner, co-authors, its author, the present holder. */
@@ -136,7 +144,7 @@ export function explain(
     return { sees: false, why: `${facts.label} was thinned; its record is for ${rolesFor('seePast')}.` };
   }
   const kind = sightClass(facts);
-  const seesAll = reach(viewer.roles, rules)[kind] === 'all';
+  const seesAll = reachFor(kind, viewer.roles, rules) === 'all';
   const name = `${facts.label} is ${classWords[kind].one}`;
   const named = namedRoles(kind, rules);
   if (named === null) {

@@ -35,6 +35,20 @@ export function requireRole(actor: LibraryActor, act: Act, doing: string): void 
   if (refusal) throw new Refused(refusal);
 }
 
+/** What is said of acts in a closed library; null where it is open. */
+export function refusalOfClosed(closed: { name: string; at: Date } | null): Refusal | null {
+  if (!closed) return null;
+  const since = closed.at.toISOString();
+  const reason = `${closed.name} is closed since ${since.slice(0, 10)}: its documents can be read, nothing in it changes. Its controllers can open it again.`;
+  return refuse('conflict', 'library-closed', reason, { since });
+}
+
+/** @throws Refused `library-closed` */
+export function requireOpen({ name, closedAt }: Pick<LibraryRow, 'name' | 'closedAt'>): void {
+  const refusal = refusalOfClosed(closedAt && { name, at: closedAt });
+  if (refusal) throw new Refused(refusal);
+}
+
 /** Refuses whoever is no system administrator. @throws Refused `not-administrator` */
 export function requireAdministrator(caller: Caller, doing: string): void {
   if (caller.systemAdministrator) return;

@@ -10,7 +10,7 @@ import {
   rulebookDifference,
   takeUpRules,
 } from '@polychron/core';
-import { accessLibrary, requireRole } from '../access/admission.ts';
+import { accessLibrary, requireOpen, requireRole } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { refuseStale } from '../access/preconditions.ts';
 import type { Context } from '../context.ts';
@@ -39,6 +39,7 @@ export async function performChangeRulebook(
   await transact(context.db, async (tx) => {
     const { library, actor } = await accessLibrary(asker, libraryId, { tx });
     requireRole(actor, 'changeRules', 'Setting rules');
+    requireOpen(library);
     const present = await loadRevision(context, libraryId, library.rulebookRevision, tx);
     await refuseStaleRules(asker, present, tx);
     const rules = await proposedRules(context, present.rulebook, choices, tx);

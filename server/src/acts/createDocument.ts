@@ -8,7 +8,7 @@ import {
   refuse,
 } from '@polychron/core';
 import { v7 as newId } from 'uuid';
-import { accessLibrary, requireRole } from '../access/admission.ts';
+import { accessLibrary, requireOpen, requireRole } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { storeContent } from '../content/contents.ts';
 import type { StagedFile } from '../content/staging.ts';
@@ -45,8 +45,9 @@ export interface NewDocument {
 
 /** Lets through whoever registers documents here, before an upload is read. @throws Refused `role-missing` */
 export async function admitCreating(asker: Asker, libraryId: string): Promise<void> {
-  const { actor } = await accessLibrary(asker, libraryId);
+  const { library, actor } = await accessLibrary(asker, libraryId);
   requireRole(actor, 'create', 'Registering a document');
+  requireOpen(library);
 }
 
 /** An uploaded file as a first content. */
@@ -66,6 +67,7 @@ export async function performCreate(
   const { number } = wanted.fields;
   const kept = await transact(context.db, async (tx) => {
     const { library, actor } = await accessLibrary(asker, libraryId, { tx });
+    requireOpen(library);
     const by = { personId: caller.id, at: context.clock() };
     const opening = await openingOf(asker, library, wanted, tx);
     const { number: _, owner: __, coAuthors, approvers, ...fields } = wanted.fields;

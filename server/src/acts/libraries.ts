@@ -7,9 +7,11 @@ import { refuseStale } from '../access/preconditions.ts';
 import { libraryTag, readLibrary } from '../reads/libraries.ts';
 import { withKnownApprovers } from '../reads/proposedRules.ts';
 import { accepted, Refused } from '../refused.ts';
-import { isDuplicate, transact } from '../store/database.ts';
+import type { Context } from '../context.ts';
+import { isDuplicate, transact, type Tx } from '../store/database.ts';
+import type { LibraryRow } from '../store/models.ts';
 import { appendLedger } from '../store/ledger.ts';
-import { insertLibrary, updateLibrary } from '../store/libraries.ts';
+import { insertLibrary, updateLibrary, workIn } from '../store/libraries.ts';
 import { addRevision } from '../store/rules.ts';
 
 /** A library to be made. */
@@ -48,21 +50,44 @@ export async function performCreateLibrary(asker: Asker, wanted: NewLibrary): Pr
   return (await readLibrary(asker, id)).view;
 }
 
-/** Changes a library's name or purpose. */
+/** What is changed of a library. */
+interface LibraryChange {
+  name?: string | undefined;
+  purpose?: string | undefined;
+  closed?: boolean | undefined;
+}
+
+/**
+ * Changes a library's name or purpose, closes it or opens it again. @throws Refused `library-in-use` where
+ * somebody still works in one that is to be closed
+ */
 export async function performChangeLibrary(
   asker: Asker,
   id: string,
-  patch: { name?: string | undefined; purpose?: string | undefined },
+  patch: LibraryChange,
 ): Promise<contract.Library> {
   const { context, caller, ifMatch } = asker;
   await transact(context.db, async (tx) => {
-    const { library, actor } = await accessLibrary(asker, id, { tx });
-    requireRole(actor, 'changeLibrary', 'Changing the library');
+    const { library, actor } = await accessLibrary(asker, id, { tx, administrators: true });
+    if (!caller.systemAdministrator) requireRole(actor, 'changeLibrary', 'Changing the library');
     refuseStale(ifMatch, libraryTag(library), { now: library.name });
-    const { name = library.name, purpose = library.purpose } = patch;
-    await updateLibrary(context, id, { name, purpose }, tx);
-    const of = { at: context.clock(), personId: caller.id, libraryId: id, documentId: null };
+    const { name = library.name, purpose = library.purpose, closed = library.closedAt !== null } = patch;
+    const at = context.clock();
+    if (closed && !library.closedAt) await refuseInUse(context, library, tx);
+    const closedAt = closed ? (library.closedAt ?? at) : null;
+    await updateLibrary(context, id, { name, purpose, closedAt }, tx);
+    const of = { at, personId: caller.id, libraryId: id, documentId: null };
     await appendLedger(context, { ...of, act: 'changeLibrary', facts: { ...patch } }, tx);
   });
+  context.events.publish({ kind: 'library', libraryId: id });
   return (await readLibrary(asker, id)).view;
+}
+
+/** Nothing that somebody works on is to be out of their reach. */
+async function refuseInUse(context: Context, { id, name }: LibraryRow, tx: Tx): Promise<void> {
+  const { held, inApproval } = await workIn(context, id, tx);
+  if (held + inApproval === 0) return;
+  const are = (count: number): string => `${count} ${count === 1 ? 'document is' : 'documents are'}`;
+  const reason = `In ${name} ${are(held)} held and ${are(inApproval)} in approval. Have them given back, lifted or decided first; the Register lists them.`;
+  throw new Refused(refuse('conflict', 'library-in-use', reason, { held, inApproval }));
 }

@@ -12,13 +12,13 @@ import {
   type Reduced,
   type Version,
 } from '@polychron/core';
-import { accessDocument } from '../access/admission.ts';
+import { accessDocument, refusalOfClosed } from '../access/admission.ts';
 import type { Access, Asker } from '../access/caller.ts';
 import { refuseStale } from '../access/preconditions.ts';
 import type { Context } from '../context.ts';
 import { documentTag, documentViews } from '../reads/documentView.ts';
 import { versionView } from '../reads/versionView.ts';
-import { accepted } from '../refused.ts';
+import { accepted, Refused } from '../refused.ts';
 import { transact, type Tx } from '../store/database.ts';
 import type { LoadedDocument } from '../store/documents.ts';
 import { type Doer, keepDecision } from '../store/keepDecision.ts';
@@ -53,6 +53,8 @@ export async function perform(
   const { performed, told } = await transact(context.db, async (tx) => {
     const now = context.clock();
     const { document, actor } = await accessDocument(asker, documentId, tx);
+    const closed = refusalOfClosed(document.closed);
+    if (closed) throw new Refused(closed);
     const following = new Following(context, document, now, tx);
     await following.comeIntoForce();
     await refuseStaleDocument(asker, { document: following.document, actor }, tx);

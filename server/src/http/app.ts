@@ -10,12 +10,12 @@ import { isMigrated } from '../store/migrate.ts';
 import { approvalRoutes } from './approval.ts';
 import { custodyRoutes } from './custody.ts';
 import { deskRoutes } from './desk.ts';
-import { docsPage } from './docsPage.ts';
+import { docs } from './docs/docs.ts';
 import { documentRoutes } from './documents.ts';
 import { noteArrival } from './evenly.ts';
 import { libraryRoutes } from './libraries.ts';
 import { peopleRoutes } from './people.ts';
-import { problems, sendProblem } from './problem.ts';
+import { type OnRefusal, problems, sendProblem } from './problem.ts';
 import { providerRoutes } from './provider.ts';
 import { ContractRouter } from './router.ts';
 import { rulebookRoutes } from './rulebooks.ts';
@@ -50,10 +50,15 @@ export interface Place {
   trustProxy?: number | string;
   /** Whether answers about what is hidden take as long as those about what does not exist; they do. */
   evenly?: boolean;
+  /** Told of every refusal: by which operation, with which code. */
+  onRefusal?: OnRefusal;
 }
 
 /** Puts the HTTP interface together. */
-export function createApp(context: Context, { webFolder, trustProxy, evenly = true }: Place = {}): Express {
+export function createApp(
+  context: Context,
+  { webFolder, trustProxy, evenly = true, onRefusal }: Place = {},
+): Express {
   const app = express();
   app.use(noteArrival);
   if (trustProxy !== undefined) app.set('trust proxy', trustProxy);
@@ -79,9 +84,7 @@ export function createApp(context: Context, { webFolder, trustProxy, evenly = tr
     });
     res.status(ready ? 200 : 503).json({ ready });
   });
-  app.get('/api/docs', (_req, res) => {
-    res.type('html').send(docsPage());
-  });
+  docs(app);
   app.get('/api/v1/openapi.json', (_req, res) => {
     res.json(openApi());
   });
@@ -107,7 +110,7 @@ export function createApp(context: Context, { webFolder, trustProxy, evenly = tr
     }),
   );
   if (webFolder && existsSync(webFolder)) serveWeb(app, webFolder);
-  app.use(problems(context, evenly));
+  app.use(problems(context, { evenly, onRefusal }));
   return app;
 }
 

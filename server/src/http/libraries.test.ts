@@ -1,7 +1,8 @@
-import type * as contract from '@polychron/contract';
-import { openApi } from '@polychron/contract';
+import * as contract from '@polychron/contract';
+import { openApi, refusalCodes } from '@polychron/contract';
 import { defaultRulebook } from '@polychron/core';
 import request from 'supertest';
+import { docxOf } from '../testing/files.ts';
 import { TestServer } from '../testing/server.ts';
 
 let server: TestServer;
@@ -144,6 +145,56 @@ test('a controller changes name and purpose; a stale If-Match is refused', async
   await (await server.as('author')).patch(`/api/v1/libraries/${id}`).send({ name: 'x' }).expect(403);
 });
 
+test('a closed library is read and nothing in it changes, until it is opened again', async () => {
+  const library = await server.library();
+  const { id } = await server.document(library, 'a', { level: 'major' });
+  const [controller, author, admin] = [
+    await server.as('controller'),
+    await server.as('author'),
+    await server.as('admin'),
+  ];
+  const close = (closed: boolean, as = controller) =>
+    as.patch(`/api/v1/libraries/${library}`).send({ closed });
+  expect((await close(true, author)).status).toBe(403);
+  // Nobody's work is put out of their reach.
+  await author.post(`/api/v1/documents/${id}/checkout`).send({}).expect(201);
+  expect((await close(true)).body).toMatchObject({ status: 409, code: 'library-in-use', held: 1 });
+  await author.delete(`/api/v1/documents/${id}/checkout`).expect(204);
+  const closed = contract.Library.parse((await close(true, admin).expect(200)).body);
+  expect(closed).toMatchObject({ closed: server.now.toISOString() });
+
+  for (const [refused, answer] of Object.entries({
+    checkOut: await author.post(`/api/v1/documents/${id}/checkout`).send({}),
+    create: await author
+      .post(`/api/v1/libraries/${library}/documents`)
+      .field('fields', JSON.stringify({ title: 'b' }))
+      .attach('file', docxOf('b'), 'b.docx'),
+    changeFields: await author
+      .patch(`/api/v1/documents/${id}`)
+      .send({ fields: { title: 'b' }, comment: 'c' }),
+    changeRules: await controller
+      .put(`/api/v1/libraries/${library}/rulebook`)
+      .send({ custodyDays: 3, reason: 'why' }),
+  })) {
+    expect({ refused, body: answer.body }).toMatchObject({ refused, body: { code: 'library-closed' } });
+    expect(answer.status).toBe(409);
+  }
+  const seen = contract.Document.parse((await author.get(`/api/v1/documents/${id}`).expect(200)).body);
+  expect(seen.latest.label).toBe('1.0');
+  expect(Object.values(seen.acts).filter(({ allowed }) => allowed)).toEqual([]);
+  expect(seen.acts.checkOut.why).toContain('is closed since 2026-');
+  const list = contract.LibraryList.parse((await controller.get('/api/v1/libraries')).body);
+  expect(list.items.find((one) => one.id === library)?.acts).toMatchObject({
+    create: { allowed: false },
+    changeRules: { allowed: false },
+    changeLibrary: { allowed: true },
+    manageMembers: { allowed: true },
+  });
+
+  await close(false).expect(200);
+  await author.post(`/api/v1/documents/${id}/checkout`).send({}).expect(201);
+});
+
 test('whole numbers: 1, 2, 3, in force at once, no minor level', async () => {
   const id = await server.library({ numbering: 'whole' });
   const document = await server.document(id, 'a', { level: 'major' });
@@ -170,6 +221,14 @@ test('the interface describes itself: OpenAPI 3.1 with every route, readable doc
   expect(api).toEqual(JSON.parse(JSON.stringify(openApi())));
   expect(api.openapi).toBe('3.1.0');
   expect(Object.keys(api.paths)).toContain('/documents/{id}/checkin');
-  expect((await request(server.app).get('/api/docs').expect(200)).text).toContain('/documents/{id}/checkin');
+  // Each refusal's `type` leads to its line (RFC 9457, 3.1.1); what the page is drawn with comes from here.
+  const page = (await request(server.app).get('/api/docs').expect(200)).text;
+  for (const code of Object.keys(refusalCodes)) expect(page).toContain(`<tr id="${code}">`);
+  for (const [, own] of page.matchAll(/(?:src|href)="(\/[^"]+)"/g)) {
+    await request(server.app)
+      .get(own ?? '')
+      .expect(200);
+  }
+  expect(page).not.toMatch(/(src|href)="https?:/);
   expect((await request(server.app).get('/healthz').expect(200)).body).toEqual({ ready: true });
 });

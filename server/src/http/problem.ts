@@ -40,7 +40,7 @@ const titles: Record<number, string> = {
   507: 'No room',
 };
 
-interface ProblemFacts {
+export interface ProblemFacts {
   status: number;
   code: string;
   detail: string;
@@ -64,17 +64,24 @@ export function sendProblem(res: Response, { status, code, detail, facts = {} }:
     );
 }
 
+/** Told of a refusal, by the name of the operation; undefined where the request came to none. */
+export type OnRefusal = (operation: string | undefined, problem: ProblemFacts) => void;
+
 /**
  * Turns what a handler threw into problem details; only what nobody expected is a 500, and is logged.
- * @param evenly whether what is not there, or hidden, is answered after even times
+ * @param options.evenly whether what is not there, or hidden, is answered after even times
  */
-export function problems(context: Context, evenly: boolean): ErrorRequestHandler {
+export function problems(
+  context: Context,
+  { evenly, onRefusal }: { evenly: boolean; onRefusal: OnRefusal | undefined },
+): ErrorRequestHandler {
   return async (error: unknown, req, res, next) => {
     if (res.headersSent) {
       next(error);
       return;
     }
     const problem = toProblem(error, req.method);
+    onRefusal?.(res.locals['operation'] as string | undefined, problem);
     if (problem.status === 503) {
       context.log.warn({ err: error, method: req.method, url: req.originalUrl }, 'the database is away');
       res.set('Retry-After', retryAfter);

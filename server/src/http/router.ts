@@ -1,4 +1,4 @@
-import type { Route } from '@polychron/contract';
+import { type Route, routes } from '@polychron/contract';
 import { refuse } from '@polychron/core';
 import { type Request, type Response, Router } from 'express';
 import type { Asker, Caller } from '../access/caller.ts';
@@ -27,6 +27,9 @@ export interface Input<P, Q, B> {
 }
 type Handler<P, Q, B, A> = (input: Input<P, Q, B>) => Promise<A>;
 
+/** Names of the operations, by their routes. */
+const operations = new Map<unknown, string>(Object.entries(routes).map(([name, route]) => [route, name]));
+
 /**
  * Connects routes of the contract to handlers: input is parsed by the contract, answers are sent with the
  * route's status.
@@ -38,7 +41,9 @@ export class ContractRouter {
 
   /** A route whose handler returns a value; `undefined` means the handler has sent the answer itself. */
   on<P, Q, B, A>(route: Route<P, Q, B, A>, handler: Handler<P, Q, B, A | undefined>): void {
+    const operation = operations.get(route);
     this.router[route.method](route.path.replace(/\{(\w+)\}/g, ':$1'), async (req, res) => {
+      res.locals['operation'] = operation;
       const staged: StagedFile[] = [];
       const used: string[] = [];
       // Files on their way in are gone before the answer is sent, whatever it is.

@@ -55,22 +55,22 @@ export async function documentViews(
     const latest = versions?.versions.at(-1);
     return versions && latest ? [{ access, visible: versions, latest }] : [];
   });
-  const people = await namesOf(
-    context,
-    accesses.flatMap((access) => peopleOf(access.document)),
-    tx,
-  );
-  const facts: ViewFacts = {
-    library: await nameOfLibrary(context, document.libraryId, tx),
-    person: (id) => people.get(id) ?? nobody,
-    views: await versionViewsById(context, seen.map(shownWhole), tx),
-    sources: await findVersions(
+  const [people, library, views, sources] = await Promise.all([
+    namesOf(
+      context,
+      accesses.flatMap((access) => peopleOf(access.document)),
+      tx,
+    ),
+    nameOfLibrary(context, document.libraryId, tx),
+    versionViewsById(context, seen.map(shownWhole), tx),
+    findVersions(
       context,
       seen.flatMap((one) => one.visible.versions.map(({ origin }) => origin.from)),
       tx,
     ),
-    now: context.clock(),
-  };
+  ]);
+  const person = (id: string): contract.Person => people.get(id) ?? nobody;
+  const facts: ViewFacts = { library, person, views, sources, now: context.clock() };
   return seen.map((one) => toView(one, facts));
 }
 
@@ -101,9 +101,10 @@ const peopleOf = ({ ownerId, coAuthorIds, approvers, custody, setAside, approval
 ];
 
 /** The versions of a document that are shown with all there is to tell of them. */
-const shownWhole = ({ access, latest }: Seen) => ({
+const shownWhole = ({ access, latest, visible }: Seen) => ({
   access,
   versions: [latest, ...(access.document.inForce ? [access.document.inForce] : [])],
+  run: { versions: visible.versions, whole: visible.versions.length === visible.total },
 });
 
 function toView(seen: Seen, facts: ViewFacts): contract.Document {

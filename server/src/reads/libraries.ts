@@ -12,7 +12,8 @@ import { loadRules } from '../store/rules.ts';
 import { libraryActs } from './mayDo.ts';
 
 /** The entity tag of what can be changed of a library. */
-export const libraryTag = ({ name, purpose }: LibraryRow): string => entityTag([name, purpose]);
+export const libraryTag = ({ name, purpose, closedAt }: LibraryRow): string =>
+  entityTag([name, purpose, closedAt]);
 
 /** Libraries the caller is a member of; all of them for a system administrator. */
 export async function listLibraries(asker: Asker): Promise<contract.Library[]> {
@@ -60,8 +61,9 @@ async function libraryView({ context, caller }: Asker, library: LibraryRow): Pro
     name,
     code,
     purpose,
+    closed: library.closedAt?.toISOString() ?? null,
     roles: allRoles.filter((role) => actor.roles.has(role)),
-    acts: libraryActs(actor, caller),
+    acts: libraryActs(actor, caller, library),
     documents: await countDocuments(context, id, actor, rules),
     rules: { numbering, custody, saves, checkInComment, allowanceBytes, approval: approval.on },
     bytesKept: tellsBytes ? await bytesHeldAgainst(context, id, rules) : null,

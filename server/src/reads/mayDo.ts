@@ -22,7 +22,9 @@ import {
   upload,
   type Version,
 } from '@polychron/core';
+import { refusalOfClosed } from '../access/admission.ts';
 import type { Access, Caller, LibraryActor } from '../access/caller.ts';
+import type { LibraryRow } from '../store/models.ts';
 
 type Answer = { allowed: boolean; why: string | null };
 const answer = (outcome: Outcome | Refusal | null): Answer =>
@@ -35,12 +37,16 @@ function whileLooking({ lookingAs, name }: LibraryActor): Answer | null {
   return answer(refuse('forbidden', 'only-looking', why));
 }
 
-/** Answers by name: of each act what core says of it, unless the actor only looks. */
+/**
+ * Answers by name: of each act what core says of it, unless the actor only looks or the library is closed.
+ */
 function answers<N extends string>(
   actor: LibraryActor,
+  closed: { name: string; at: Date } | null,
   outcomes: Record<N, () => Outcome | Refusal | null>,
 ): Record<N, Answer> {
-  const looking = whileLooking(actor);
+  const refusal = refusalOfClosed(closed);
+  const looking = whileLooking(actor) ?? (refusal && answer(refusal));
   const entries = Object.entries<() => Outcome | Refusal | null>(outcomes);
   return Object.fromEntries(entries.map(([name, outcome]) => [name, looking ?? answer(outcome())])) as Record<
     N,
@@ -63,7 +69,7 @@ export function documentActs({ document, actor }: Access, now: Date): contract.D
   const content = { ...latest.content, size: 0 };
   const given = { version: latest, comment: '', inForceFrom: null };
   const title = `${latest.fields.title} `;
-  return answers<contract.Act>(actor, {
+  return answers<contract.Act>(actor, document.closed, {
     checkOut: () => checkOut(document, actor, { reason: null, until: null }, now),
     checkIn: () => checkIn(document, actor, { ...faultless, keepCheckedOut: false, content }, now),
     upload: () => upload(document, actor, { ...faultless, content, basedOn: latest }, now),
@@ -85,7 +91,7 @@ export function versionActs(
   now: Date,
 ): contract.Version['acts'] {
   const given = { version, reason: 'x' };
-  return answers(actor, {
+  return answers(actor, document.closed, {
     thin: () => thin(document, actor, given, now),
     recover: () => recover(document, actor, given, now),
     shelter: () => shelter(document, actor, { ...given, sheltered: true }),
@@ -95,24 +101,30 @@ export function versionActs(
 
 /** Acts that only look, which somebody looked at may still be shown to have. */
 type Look = 'seePast' | 'seeEveryVersion';
-type Changing = Exclude<keyof contract.Library['acts'], Look>;
+/** Acts on the library itself, which go on where it is closed. */
+type Managing = 'manageMembers' | 'changeLibrary' | 'seeAs';
+type Changing = Exclude<keyof contract.Library['acts'], Look | Managing>;
 
 /** What the caller may do in a library; system administrators choose members everywhere. */
 export function libraryActs(
   actor: LibraryActor,
   { systemAdministrator }: Pick<Caller, 'systemAdministrator'>,
+  { name, closedAt }: Pick<LibraryRow, 'name' | 'closedAt'>,
 ): contract.Library['acts'] {
   const byRole = (act: Act, doing: string) => (): Refusal | null => refuseByRole(actor, act, doing);
   const changing: Record<Changing, () => Refusal | null> = {
     create: byRole('create', 'Registering a document'),
     checkIn: byRole('checkIn', 'Making versions'),
     changeRules: byRole('changeRules', 'Setting rules'),
+  };
+  const managing: Record<Managing, () => Refusal | null> = {
     manageMembers: systemAdministrator ? () => null : byRole('manageMembers', 'Choosing members'),
-    changeLibrary: byRole('changeLibrary', 'Changing the library'),
+    changeLibrary: systemAdministrator ? () => null : byRole('changeLibrary', 'Changing the library'),
     seeAs: byRole('seeAs', 'Seeing the library as somebody else'),
   };
   return {
-    ...answers(actor, changing),
+    ...answers(actor, closedAt && { name, at: closedAt }, changing),
+    ...answers(actor, null, managing),
     seePast: answer(refuseByRole(actor, 'seePast', 'Seeing past versions')),
     seeEveryVersion: answer(refuseByRole(actor, 'seeEveryVersion', 'Seeing every version')),
   };

@@ -22,10 +22,20 @@ export function seenLabel({ document, actor }: Access, version: Version | null |
   return labelIn(document, version);
 }
 
-/** Some versions of a document that one actor sees. */
+/**
+ * Versions of a document that somebody sees, one after another, oldest first; `whole` where the first is
+ * among them.
+ */
+export interface Run {
+  versions: readonly Version[];
+  whole: boolean;
+}
+
+/** Some versions of a document that one actor sees, and those around them where they are known already. */
 export interface VersionsOf {
   access: Access;
   versions: readonly Version[];
+  run?: Run;
 }
 
 /** Versions of one document as the API tells them. The caller must see every one of them. */
@@ -33,8 +43,9 @@ export async function versionViews(
   context: Context,
   access: Access,
   versions: readonly Version[],
+  run: Run = { versions: [], whole: false },
 ): Promise<contract.Version[]> {
-  const views = await versionViewsById(context, [{ access, versions }]);
+  const views = await versionViewsById(context, [{ access, versions, run }]);
   return versions.flatMap(({ id }) => views.get(id) ?? []);
 }
 
@@ -59,34 +70,43 @@ export async function versionViewsById(
   const all = wanted.flatMap(({ versions }) => versions);
   if (!first || all.length === 0) return new Map();
   const { actor, document } = first.access;
-  const ids = all.map(({ id }) => id);
-  const sources = await findVersions(
-    context,
-    all.map(({ origin }) => origin.from),
-    tx,
-  );
+  const known = new Map(wanted.flatMap(({ run }) => (run ? [...wordsInRun(run)] : [])));
+  const others = all.map(({ id }) => id).filter((id) => !known.has(id));
+  const [sources, found] = await Promise.all([
+    findVersions(
+      context,
+      all.map(({ origin }) => origin.from),
+      tx,
+    ),
+    wordsBefore(context, { actor, rules: document.rules }, others, tx),
+  ]);
+  const words = new Map([...found, ...known]);
   const runs = await endedRuns(
     context,
     all.flatMap((version) => [version.id, askedAbout(version, sources).id]),
     tx,
   );
-  const facts: ViewFacts = {
-    people: await namesOf(
-      context,
-      [...all.map(({ authorId }) => authorId), ...[...runs.values()].flatMap(peopleOfRun)],
-      tx,
-    ),
-    sources,
-    runs,
-    words: await wordsBefore(context, { actor, rules: document.rules }, ids, tx),
-    now: context.clock(),
-  };
+  const people = await namesOf(
+    context,
+    [...all.map(({ authorId }) => authorId), ...[...runs.values()].flatMap(peopleOfRun)],
+    tx,
+  );
+  const facts: ViewFacts = { people, sources, runs, words, now: context.clock() };
   return new Map(
     wanted.flatMap(({ access, versions }) =>
       versions.map((version) => [version.id, toView(access, version, facts)] as const),
     ),
   );
 }
+
+/** Words of the version before each of a run, as far as it tells. */
+const wordsInRun = ({ versions, whole }: Run): Map<string, number | null> =>
+  new Map(
+    versions.flatMap(({ id }, place) => {
+      const before = versions[place - 1];
+      return before || whole ? [[id, before?.content.words ?? null]] : [];
+    }),
+  );
 
 interface ViewFacts {
   people: ReadonlyMap<string, contract.Person>;

@@ -21,7 +21,8 @@ export async function listVersions(asker: Asker, id: string, page: Page): Promis
     count: page.limit + 1,
   });
   const { shown, next } = partOf(found.versions, page.limit, (last) => last.id);
-  return { items: await versionViews(context, access, shown), next, total: found.total };
+  const run = { versions: [...found.versions].reverse(), whole: next === null };
+  return { items: await versionViews(context, access, shown, run), next, total: found.total };
 }
 
 /** Where a version stands among those the caller sees, for its links. */

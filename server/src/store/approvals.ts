@@ -79,12 +79,13 @@ export async function openRuns(
 ): Promise<{ run: ApprovalRunRow; posts: ApprovalPostRow[] }[]> {
   const { ApprovalRun: Run, ApprovalPost } = store.models;
   const transaction = tx ?? null;
-  const runs = await Run.findAll({ where: { openDocumentId: [...documentIds] }, transaction });
+  const runs = await Run.findAll({ where: { openDocumentId: [...documentIds] }, transaction, raw: true });
   if (runs.length === 0) return [];
   const posts = await ApprovalPost.findAll({
     where: { runId: runs.map((run) => run.id) },
     order: ['position'],
     transaction,
+    raw: true,
   });
   return runs.map((run) => ({ run, posts: posts.filter(({ runId }) => runId === run.id) }));
 }
@@ -107,11 +108,12 @@ export async function endedRuns(
     where: { versionId: [...new Set(versionIds)], endedAt: { [Op.ne]: null } },
     order: ['endedAt'],
     transaction,
+    raw: true,
   });
   const last = new Map(found.map((run) => [run.versionId, run as EndedRun['run']]));
   if (last.size === 0) return new Map();
   const runId = [...last.values()].map(({ id }) => id);
-  const posts = await ApprovalPost.findAll({ where: { runId }, order: ['position'], transaction });
+  const posts = await ApprovalPost.findAll({ where: { runId }, order: ['position'], transaction, raw: true });
   return new Map(
     [...last].map(([versionId, run]) => [
       versionId,

@@ -4,15 +4,17 @@ import { openRuns, toRun } from './approvals.ts';
 import { rows, run, type Tx } from './database.ts';
 import { bytesKeptIn } from './libraries.ts';
 import { rolesOf } from './members.ts';
-import type { CheckoutRow, DocumentRow, HeadRow, SaveRow } from './models.ts';
+import { type CheckoutRow, type DocumentRow, type HeadRow, parseJson, type SaveRow } from './models.ts';
 import { findPeople, namesOf } from './people.ts';
-import { loadRules } from './rules.ts';
+import { type LibraryState, loadLibraryState } from './rules.ts';
 import type { Store } from './store.ts';
 import { contentOf, toVersion } from './versions.ts';
 
 /** A document with everything a decision is taken on. */
 export interface LoadedDocument extends DocumentState {
   libraryId: string;
+  /** Since when the library is closed, and what it is called; null while it is open. */
+  closed: LibraryState['closed'];
   /** The document's own approvers; none where the library's are asked. */
   ownApproverIds: string[];
   /** Copies set aside that wait to be brought in. */
@@ -50,6 +52,7 @@ export async function loadDocuments(
   const heads = await store.models.Head.findAll({
     where: { documentId: [...ids] },
     transaction: tx ?? null,
+    raw: true,
   });
   return heads.length === 0 ? new Map() : loadFrom(store, heads, tx);
 }
@@ -68,34 +71,44 @@ async function loadFrom(
   const ids = heads.map(({ documentId }) => documentId);
   const where = { documentId: ids };
   const transaction = tx ?? null;
-  const documents = await models.Document.findAll({ where: { id: ids }, transaction });
-  const checkouts = await models.Checkout.findAll({ where, transaction });
-  const saves =
-    checkouts.length > 0 ? await models.Save.findAll({ where, order: ['position'], transaction }) : [];
-  const setAside = await models.DeskFile.findAll({ where: { ...where, kind: 'setAside' }, transaction });
+  // Plain rows: a page of the Register reads hundreds.
+  const options = { transaction, raw: true } as const;
+  const [stored, checkouts, setAside, runs, libraries] = await Promise.all([
+    models.Document.findAll({ where: { id: ids }, ...options }),
+    models.Checkout.findAll({ where, ...options }),
+    models.DeskFile.findAll({ where: { ...where, kind: 'setAside' }, ...options }),
+    openRuns(store, ids, tx),
+    loadLibraries(store, heads, tx),
+  ]);
+  const documents = stored.map((row) => ({
+    ...row,
+    coAuthorIds: parseJson<string[]>(row.coAuthorIds),
+    approverIds: parseJson<string[]>(row.approverIds),
+  }));
   const versionIds = [
     ...heads.flatMap((head) => [head.latestId, head.inForceId]),
     ...checkouts.map(({ baseId }) => baseId),
     ...setAside.map(({ baseId }) => baseId),
   ].filter((id) => id !== null);
-  const found = await models.Version.findAll({
-    where: { [Op.or]: [{ id: versionIds }, { ...where, standing: 'scheduled' }] },
-    order: ['sequence'],
-    transaction,
-  });
+  const [found, saves, approvers, names] = await Promise.all([
+    models.Version.findAll({
+      where: { [Op.or]: [{ id: versionIds }, { ...where, standing: 'scheduled' }] },
+      order: ['sequence'],
+      ...options,
+    }),
+    checkouts.length > 0 ? models.Save.findAll({ where, order: ['position'], ...options }) : [],
+    loadApprovers(store, documents, libraries, tx),
+    namesOf(
+      store,
+      [
+        ...documents.map(({ ownerId }) => ownerId),
+        ...checkouts.map(({ holderId }) => holderId),
+        ...runs.flatMap(({ run, posts }) => [run.submitterId, ...posts.map(({ personId }) => personId)]),
+      ],
+      tx,
+    ),
+  ]);
   const versions = new Map(found.map((row) => [row.id, toVersion(row)]));
-  const runs = await openRuns(store, ids, tx);
-  const libraries = await loadLibraries(store, heads, tx);
-  const approvers = await loadApprovers(store, documents, libraries, tx);
-  const names = await namesOf(
-    store,
-    [
-      ...documents.map(({ ownerId }) => ownerId),
-      ...checkouts.map(({ holderId }) => holderId),
-      ...runs.flatMap(({ run, posts }) => [run.submitterId, ...posts.map(({ personId }) => personId)]),
-    ],
-    tx,
-  );
   const nameOf = (id: string): string => names.get(id)?.name ?? '';
   const byId = new Map(documents.map((row) => [row.id, row]));
   return new Map(
@@ -148,8 +161,7 @@ async function loadFrom(
   );
 }
 
-interface LibraryFacts {
-  rules: Rulebook;
+interface LibraryFacts extends LibraryState {
   bytesKept: number | null;
 }
 
@@ -164,9 +176,9 @@ async function loadLibraries(
 ): Promise<Map<string, LibraryFacts>> {
   const libraries = new Map<string, LibraryFacts>();
   for (const libraryId of new Set(heads.map((head) => head.libraryId))) {
-    const rules = await loadRules(store, libraryId, tx);
-    const bytesKept = await bytesHeldAgainst(store, libraryId, rules, tx);
-    libraries.set(libraryId, { rules, bytesKept });
+    const state = await loadLibraryState(store, libraryId, tx);
+    const bytesKept = await bytesHeldAgainst(store, libraryId, state.rules, tx);
+    libraries.set(libraryId, { ...state, bytesKept });
   }
   return libraries;
 }

@@ -1,33 +1,39 @@
 import { findableWords, type Version } from '@polychron/core';
 import { type Database, run, type Tx } from './database.ts';
 
-/** A version with the document it belongs to, as far as it is found by it. */
-export type Found = Pick<Version, 'fields' | 'comment'> & {
+/** What documents are found by, of one version. */
+export interface Found {
   libraryId: string;
   documentId: string;
-  number: string;
-};
+  words: readonly string[];
+  subjects: readonly string[];
+}
 
-/**
- * The words of a version as `versions.found_by` keeps them: each behind a space, so that beginnings are
- * found.
- */
-export const foundBy = ({ number, fields, comment }: Pick<Found, 'number' | 'fields' | 'comment'>): string =>
-  findableWords(number, fields, comment)
-    .map((word) => ` ${word}`)
-    .join('');
+/** What a version's document is found by. */
+export const foundOf = (
+  { fields, comment }: Pick<Version, 'fields' | 'comment'>,
+  document: { libraryId: string; documentId: string; number: string },
+): Found => ({
+  libraryId: document.libraryId,
+  documentId: document.documentId,
+  words: findableWords(document.number, fields, comment),
+  subjects: fields.subject ?? [],
+});
+
+/** Words as `versions.found_by` keeps them: each behind a space, so that beginnings are found. */
+export const foundBy = ({ words }: Found): string => words.map((word) => ` ${word}`).join('');
 
 /**
  * Keeps the words and subjects of versions where documents are found by them. They stay: what a version had,
  * it had.
  */
-export async function keepFound(db: Database, versions: readonly Found[], tx?: Tx): Promise<void> {
-  const words = distinct(versions, ({ number, fields, comment }) => findableWords(number, fields, comment));
+export async function keepFound(db: Database, found: readonly Found[], tx?: Tx): Promise<void> {
+  const words = distinct(found, (one) => one.words);
   if (words.length > 0) {
     const sql = 'INSERT IGNORE INTO document_words (library_id, word, document_id) VALUES :words';
     await run(db, sql, { words }, tx);
   }
-  const subjects = distinct(versions, ({ fields }) => fields.subject ?? []);
+  const subjects = distinct(found, (one) => one.subjects);
   if (subjects.length > 0) {
     const sql = 'INSERT IGNORE INTO document_subjects (library_id, subject, document_id) VALUES :subjects';
     await run(db, sql, { subjects }, tx);
@@ -35,11 +41,11 @@ export async function keepFound(db: Database, versions: readonly Found[], tx?: T
 }
 
 /** What versions are found by, once a document, as rows; in the order of the key. */
-function distinct(versions: readonly Found[], of: (version: Found) => readonly string[]): string[][] {
+function distinct(found: readonly Found[], of: (one: Found) => readonly string[]): string[][] {
   const rows = new Map<string, string[]>();
-  for (const version of versions) {
-    const { libraryId, documentId } = version;
-    for (const value of of(version))
+  for (const one of found) {
+    const { libraryId, documentId } = one;
+    for (const value of of(one))
       rows.set(`${libraryId} ${value} ${documentId}`, [libraryId, value, documentId]);
   }
   return [...rows].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, row]) => row);

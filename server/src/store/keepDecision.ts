@@ -11,7 +11,7 @@ import { literal } from 'sequelize';
 import { v7 as newId } from 'uuid';
 import type { Tx } from './database.ts';
 import { type LoadedDocument, noteNamed } from './documents.ts';
-import { foundBy, keepFound } from './foundBy.ts';
+import { foundBy, foundOf, keepFound } from './foundBy.ts';
 import { addKinds } from './kindCounts.ts';
 import { addBytesKept } from './libraries.ts';
 import { appendLedger } from './ledger.ts';
@@ -166,8 +166,9 @@ async function keepVersions(store: Store, document: Kept, reduced: Reduced, tx: 
   const alike = new Map<string, { changed: Partial<Standing>; ids: string[] }>();
   for (const { before, after } of reduced.versions) {
     if (!before) {
-      await Table.create(rowOf(document, after), { transaction: tx });
-      await keepFound(store.db, [{ ...after, libraryId, documentId, number }], tx);
+      const found = foundOf(after, { libraryId, documentId, number });
+      await Table.create({ ...rowOf(documentId, after), foundBy: foundBy(found) }, { transaction: tx });
+      await keepFound(store.db, [found], tx);
       continue;
     }
     const was = new Map<string, unknown>(Object.entries(standingOf(before)));
@@ -187,7 +188,7 @@ async function keepVersions(store: Store, document: Kept, reduced: Reduced, tx: 
   await addKinds(store.db, documentId, reduced.versions, tx);
 }
 
-function rowOf({ id: documentId, number }: Kept, version: Version) {
+function rowOf(documentId: string, version: Version) {
   const { content, origin, fields, thinned: _, ...rest } = version;
   return {
     ...rest,
@@ -197,7 +198,6 @@ function rowOf({ id: documentId, number }: Kept, version: Version) {
     fields,
     originKind: origin.kind,
     originFrom: origin.from,
-    foundBy: foundBy({ ...version, number }),
   };
 }
 

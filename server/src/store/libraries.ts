@@ -53,14 +53,32 @@ export async function insertLibrary(
   });
 }
 
-/** Changes a library's name or purpose. */
+/** Changes what a library is called and for, or closes or opens it. */
 export async function updateLibrary(
   store: Store,
   id: string,
-  changed: { name?: string; purpose?: string },
+  changed: Pick<LibraryRow, 'name' | 'purpose' | 'closedAt'>,
   tx: Tx,
 ): Promise<void> {
   await store.models.Library.update(changed, { where: { id }, transaction: tx });
+}
+
+/** How many of a library's documents somebody holds or decides about. */
+export async function workIn(
+  store: Store,
+  libraryId: string,
+  tx: Tx,
+): Promise<{ held: number; inApproval: number }> {
+  const [found] = await rows<{ held: number; inApproval: number }>(
+    store.db,
+    `SELECT
+       (SELECT COUNT(*) FROM checkouts c JOIN documents d ON d.id = c.document_id WHERE d.library_id = :libraryId) AS held,
+       (SELECT COUNT(*) FROM approval_runs r JOIN documents d ON d.id = r.open_document_id
+        WHERE d.library_id = :libraryId) AS inApproval`,
+    { libraryId },
+    tx,
+  );
+  return { held: Number(found?.held ?? 0), inApproval: Number(found?.inApproval ?? 0) };
 }
 
 /** Documents of a library that somebody sees something of. */

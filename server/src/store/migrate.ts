@@ -12,6 +12,7 @@ import { usage } from './migrations/010-usage.ts';
 import { accounts } from './migrations/005-accounts.ts';
 import { handingOver } from './migrations/011-handing-over.ts';
 import { newest } from './migrations/012-newest.ts';
+import { closedLibraries } from './migrations/013-closed-libraries.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
 interface Migration {
@@ -33,6 +34,7 @@ const migrations: readonly Migration[] = [
   usage,
   handingOver,
   newest,
+  closedLibraries,
 ];
 
 /** How every table is kept. */

@@ -61,6 +61,7 @@ export interface LibraryRow extends Row<LibraryRow> {
   purpose: string;
   rulebookRevision: number;
   createdAt: Date;
+  closedAt: CreationOptional<Date | null>;
 }
 export interface RulebookRevisionRow extends Row<RulebookRevisionRow> {
   libraryId: string;
@@ -376,6 +377,7 @@ export function defineModels(db: Sequelize): Models {
       purpose: { type: DataTypes.TEXT, allowNull: false },
       rulebookRevision: whole,
       createdAt: time,
+      closedAt: maybeTime,
     }),
     RulebookRevision: define('RulebookRevision', 'rulebook_revisions', {
       libraryId: { ...ref, primaryKey: true },

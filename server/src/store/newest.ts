@@ -120,15 +120,21 @@ export async function keepNewest(db: Database, documentIds: readonly string[], t
     given,
     tx,
   );
-  await write(
-    db,
-    facts.map((fact) => changesOf(fact, ofDocument(versions, fact), ofDocument(kept, fact))),
-    tx,
-  );
+  const [versionsOf, keptOf] = [byDocument(versions), byDocument(kept)];
+  const changes = facts.map((fact) => changesOf(fact, versionsOf(fact), keptOf(fact)));
+  await write(db, changes, tx);
 }
 
-const ofDocument = <T>(list: readonly OfDocument<T>[], { documentId }: Facts): OfDocument<T>[] =>
-  list.filter((one) => one.documentId === documentId);
+/** Rows by the document they belong to. */
+function byDocument<T>(list: readonly OfDocument<T>[]): (fact: Facts) => OfDocument<T>[] {
+  const rows = new Map<string, OfDocument<T>[]>();
+  for (const one of list) {
+    const known = rows.get(one.documentId);
+    if (known) known.push(one);
+    else rows.set(one.documentId, [one]);
+  }
+  return ({ documentId }) => rows.get(documentId) ?? [];
+}
 
 /** What is to be written of one document's newest versions. */
 interface Changes {

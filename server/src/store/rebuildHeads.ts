@@ -1,6 +1,6 @@
 import type { Fields } from '@polychron/core';
 import { type Database, rows, run } from './database.ts';
-import { type Found, foundBy, keepFound } from './foundBy.ts';
+import { foundBy, foundOf, keepFound } from './foundBy.ts';
 import { parseJson } from './models.ts';
 import { keepNewest } from './newest.ts';
 
@@ -40,7 +40,7 @@ export async function rebuildHeads(db: Database): Promise<void> {
 
 async function rebuildFound(db: Database): Promise<void> {
   for (let after = ''; ;) {
-    const stored = await rows<Found & { id: string; fields: string | Fields }>(
+    const stored = await rows<Stored>(
       db,
       `SELECT v.id, v.document_id AS documentId, d.library_id AS libraryId, d.number, v.fields, v.comment
        FROM versions v JOIN documents d ON d.id = v.document_id WHERE v.id > :after ORDER BY v.id LIMIT :count`,
@@ -48,15 +48,27 @@ async function rebuildFound(db: Database): Promise<void> {
     );
     const last = stored.at(-1);
     if (!last) break;
-    const versions = stored.map((one) => ({ ...one, fields: parseJson<Fields>(one.fields) }));
+    const found = stored.map((one) => ({
+      ...foundOf({ fields: parseJson<Fields>(one.fields), comment: one.comment }, one),
+      id: one.id,
+    }));
     await run(
       db,
       `UPDATE versions v JOIN JSON_TABLE(:found, '$[*]' COLUMNS (
          id CHAR(36) CHARACTER SET ascii PATH '$.id', words TEXT CHARACTER SET utf8mb4 PATH '$.words')) f ON f.id = v.id
        SET v.found_by = f.words`,
-      { found: JSON.stringify(versions.map((one) => ({ id: one.id, words: foundBy(one) }))) },
+      { found: JSON.stringify(found.map((one) => ({ id: one.id, words: foundBy(one) }))) },
     );
-    await keepFound(db, versions);
+    await keepFound(db, found);
     after = last.id;
   }
+}
+
+interface Stored {
+  id: string;
+  documentId: string;
+  libraryId: string;
+  number: string;
+  fields: unknown;
+  comment: string;
 }

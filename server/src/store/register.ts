@@ -27,7 +27,7 @@ export interface RegisterPart {
  * Documents that one filter lets through are gathered and sorted while they are at most so many; of more, the
  * list is walked in its order, since what is looked for then comes along soon.
  */
-const mostGathered = 2000;
+const mostGathered = 5000;
 
 /** A part of a library's Register for somebody; what it costs grows with the part, not with the library. */
 export async function findRegister(

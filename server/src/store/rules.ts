@@ -21,17 +21,28 @@ const toRevision = ({ revision, rulebook, personId, at, reason }: RulebookRevisi
 });
 
 /** The rules in force in a library. */
-export async function loadRules(store: Store, libraryId: string, tx?: Tx): Promise<Rulebook> {
-  const [row] = await rows<{ rulebook: unknown }>(
+export const loadRules = async (store: Store, libraryId: string, tx?: Tx): Promise<Rulebook> =>
+  (await loadLibraryState(store, libraryId, tx)).rules;
+
+/** What acts in a library depend on: its rules, and whether it is closed. */
+export interface LibraryState {
+  rules: Rulebook;
+  closed: { name: string; at: Date } | null;
+}
+
+/** What acts in a library depend on, as it is now. */
+export async function loadLibraryState(store: Store, libraryId: string, tx?: Tx): Promise<LibraryState> {
+  const [row] = await rows<{ rulebook: unknown; name: string; closedAt: Date | null }>(
     store.db,
-    `SELECT r.rulebook FROM libraries l
+    `SELECT r.rulebook, l.name, l.closed_at AS closedAt FROM libraries l
      JOIN rulebook_revisions r ON r.library_id = l.id AND r.revision = l.rulebook_revision
      WHERE l.id = :libraryId`,
     { libraryId },
     tx,
   );
   if (!row) throw new Error(`library ${libraryId} has no rulebook`);
-  return readStoredRulebook(parseJson(row.rulebook));
+  const { name, closedAt: at } = row;
+  return { rules: readStoredRulebook(parseJson(row.rulebook)), closed: at && { name, at } };
 }
 
 /** One revision of a library's Rulebook; one that there is. */

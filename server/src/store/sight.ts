@@ -79,3 +79,18 @@ export function sightCondition(viewer: Viewer, rules: Rulebook): string {
   ];
   return parts.length === 0 ? 'FALSE' : `(${parts.join(' OR ')})`;
 }
+
+/**
+ * The same of one document's versions `v`, as ranges of the index by kind and author: it is known whether the
+ * person is named in the document's team.
+ */
+export function sightInOne(viewer: Viewer, rules: Rulebook, named: boolean): string {
+  const { all, team: ofTeam } = seenKinds(viewer, rules);
+  const whole = named ? all | ofTeam : all;
+  const own = named ? 0 : ofTeam;
+  const parts = [
+    ...(whole === 0 ? [] : [`v.kind IN (${kindsIn(whole).join()})`]),
+    ...(own === 0 ? [] : [`(v.kind IN (${kindsIn(own).join()}) AND v.author_id = :viewer)`]),
+  ];
+  return parts.length === 0 ? 'FALSE' : `(${parts.join(' OR ')})`;
+}

@@ -3,7 +3,7 @@ import type { Actor, ContentFacts, Fields, ParsedLabel, Rulebook, Version } from
 import { rows, type Tx } from './database.ts';
 import { countVersions } from './kindCounts.ts';
 import { parseJson, type VersionRow } from './models.ts';
-import { seenKinds, sightCondition } from './sight.ts';
+import { namedInTeam, seenKinds, sightCondition, sightInOne } from './sight.ts';
 import type { Store } from './store.ts';
 
 /** The content a row names: of a version, a save, or a file on a Desk. */
@@ -48,7 +48,11 @@ export async function findVersions(
 ): Promise<Map<string, Version>> {
   const wanted = [...new Set(ids)].filter((id) => id !== null);
   if (wanted.length === 0) return new Map();
-  const found = await store.models.Version.findAll({ where: { id: wanted }, transaction: tx ?? null });
+  const found = await store.models.Version.findAll({
+    where: { id: wanted },
+    transaction: tx ?? null,
+    raw: true,
+  });
   return new Map(found.map((row) => [row.id, toVersion(row)]));
 }
 
@@ -89,6 +93,7 @@ export async function loadVersions(store: Store, documentId: string, tx?: Tx): P
     where: { documentId },
     order: ['sequence'],
     transaction: tx ?? null,
+    raw: true,
   });
   return found.map(toVersion);
 }
@@ -122,36 +127,45 @@ export async function newestVisible(
 ): Promise<Map<string, Visible>> {
   if (documentIds.length === 0) return new Map();
   const totals = await visibleTotals(store, sight, documentIds, tx);
-  const near = await rows<Place>(
+  const near = await rows<VersionRow>(
     store.db,
-    `SELECT id, documentId, sequence FROM (
-       SELECT v.id, v.document_id AS documentId, v.sequence,
-         ROW_NUMBER() OVER (PARTITION BY v.document_id ORDER BY v.sequence DESC) AS place
+    `SELECT ${versionColumns} FROM (
+       SELECT v.id, ROW_NUMBER() OVER (PARTITION BY v.document_id ORDER BY v.sequence DESC) AS place
        FROM heads h JOIN ${source} ON v.document_id = h.document_id
        WHERE h.document_id IN (:documentIds) AND v.sequence > h.last_sequence - ${lookedThrough}
          AND ${sightCondition(sight.actor, sight.rules)}
-     ) seen WHERE place <= :count`,
+     ) seen JOIN versions v ON v.id = seen.id WHERE place <= :count`,
     { documentIds, count, viewer: sight.actor.id },
     tx,
   );
-  const places = new Map<string, Place[]>();
-  for (const place of near) places.set(place.documentId, [...(places.get(place.documentId) ?? []), place]);
-  for (const [id, total] of totals) {
-    if ((places.get(id)?.length ?? 0) >= Math.min(count, total)) continue;
-    places.set(id, await placesBelow(store, sight, { id, total, before: null, count }, tx));
+  const visible = new Map<string, Version[]>();
+  for (const row of near) {
+    const known = visible.get(row.documentId) ?? [];
+    known.push(toVersion(row));
+    visible.set(row.documentId, known);
   }
-  const versions = await findVersions(
-    store,
-    [...places.values()].flat().map(({ id }) => id),
-    tx,
-  );
+  for (const [id, total] of totals) {
+    if ((visible.get(id)?.length ?? 0) >= Math.min(count, total)) continue;
+    const places = await placesBelow(store, sight, { id, total, before: null, count }, tx);
+    const ids = places.map((place) => place.id);
+    visible.set(id, [...(await findVersions(store, ids, tx)).values()]);
+  }
   return new Map(
-    [...places].map(([id, list]) => {
-      const found = list.flatMap((place) => versions.get(place.id) ?? []);
-      return [id, { versions: oldestFirst(found), total: totals.get(id) ?? 0 }];
-    }),
+    [...visible].map(([id, versions]) => [
+      id,
+      { versions: oldestFirst(versions), total: totals.get(id) ?? 0 },
+    ]),
   );
 }
+
+/** A version's columns as `toVersion` reads them. */
+const versionColumns = [
+  ...['id', 'documentId', 'sequence', 'era', 'major', 'minor', 'numbering', 'state', 'standing', 'authorId'],
+  ...['at', 'comment', 'originKind', 'originFrom', 'sha256', 'size', 'fileName', 'mediaType', 'words'],
+  ...['fields', 'sheltered', 'thinnedAt', 'thinnedUntil', 'thinnedWhy', 'inForceFrom', 'supersededAt'],
+]
+  .map((name) => `v.${name.replace(/[A-Z]/g, (sign) => `_${sign.toLowerCase()}`)} AS ${name}`)
+  .join(', ');
 
 const oldestFirst = (versions: readonly Version[]): Version[] =>
   [...versions].sort((a, b) => a.sequence - b.sequence);
@@ -180,16 +194,20 @@ async function placesBelow(
   tx?: Tx,
 ): Promise<Place[]> {
   const { id, total, before, count } = asked;
-  const length = (await store.models.Head.findByPk(id, { transaction: tx ?? null }))?.lastSequence ?? 0;
+  const [document] = await rows<{ length: number; named: number }>(
+    store.db,
+    `SELECT h.last_sequence AS length, ${namedInTeam} AS named FROM heads h JOIN documents d ON d.id = h.document_id
+     LEFT JOIN checkouts c ON c.document_id = h.document_id WHERE h.document_id = :id`,
+    { id, viewer: actor.id },
+    tx,
+  );
   // Where most is seen the history is walked from its end; else the seen kinds are read, from the index
   // alone.
-  const index = total * 2 > length ? 'one_place' : 'by_kind';
+  const index = total * 2 > (document?.length ?? 0) ? 'one_place' : 'by_kind';
   return rows<Place>(
     store.db,
-    `SELECT v.id, v.document_id AS documentId, v.sequence
-     FROM versions v FORCE INDEX (${index}) JOIN documents d ON d.id = v.document_id
-     LEFT JOIN checkouts c ON c.document_id = v.document_id
-     WHERE v.document_id = :id AND v.sequence < :before AND ${sightCondition(actor, rules)}
+    `SELECT v.id, v.document_id AS documentId, v.sequence FROM versions v FORCE INDEX (${index})
+     WHERE v.document_id = :id AND v.sequence < :before AND ${sightInOne(actor, rules, Boolean(document?.named))}
      ORDER BY v.sequence DESC LIMIT :count`,
     { id, viewer: actor.id, before: before ?? 2 ** 31 - 1, count },
     tx,

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import type { Express } from 'express';
 import pino from 'pino';
 import request from 'supertest';
-import type { Document, Version } from '@polychron/contract';
+import { commonRefusals, type Document, refusals, type Version } from '@polychron/contract';
 import type { Role, RulebookChoices } from '@polychron/core';
 import type { Asker, Caller } from '../access/caller.ts';
 import { makeToken } from '../access/sessions.ts';
@@ -24,12 +24,19 @@ import { docxOf } from './files.ts';
 
 export type Agent = ReturnType<typeof request.agent>;
 
+const isDeclared = (operation: string, code: string): boolean =>
+  commonRefusals.includes(code) || (refusals[operation as keyof typeof refusals] ?? []).includes(code);
+
 /** A server on a database of its own, with a clock that tests set. */
 export class TestServer {
   now = new Date('2026-03-02T09:00:00Z');
   /** Bytes free on its disk, as it sees them. */
   free = Infinity;
   readonly logged: string[] = [];
+  /** Refusals that the contract does not name with the operation. */
+  readonly undeclared = new Set<string>();
+  /** Random requests may meet a refusal that nobody has met yet. */
+  mayMeetUndeclared = false;
   private readonly callers = new Map<string, Caller>();
   private readonly agents = new Map<string, Agent>();
 
@@ -62,11 +69,24 @@ export class TestServer {
       uploadsFolder: mkdtempSync(join(tmpdir(), 'uploads-')),
     });
     await migrate(context.db);
-    late.server = new TestServer(context, createApp(context, { evenly: false }), admin, name);
+    late.server = new TestServer(
+      context,
+      createApp(context, {
+        evenly: false,
+        onRefusal: (operation, { code }) => {
+          if (operation && !isDeclared(operation, code)) late.server?.undeclared.add(`${operation} ${code}`);
+        },
+      }),
+      admin,
+      name,
+    );
     return late.server;
   }
 
   async stop(): Promise<void> {
+    if (!this.mayMeetUndeclared && this.undeclared.size > 0) {
+      throw new Error(`contract/src/refusals.ts does not name: ${[...this.undeclared].join(', ')}`);
+    }
     await closeContext(this.context);
     await this.admin.query(`DROP DATABASE ${this.name}`);
     await this.admin.close();

@@ -20,7 +20,10 @@ interface Props {
   onLeave: () => void;
 }
 
-/** The one form of confirmation: what an act would do, said before it is done. Leaving it changes nothing. */
+/**
+ * The one form of confirmation: what an act would do, said before it is done. Leaving it changes nothing;
+ * Enter behind the comment does it, where there is one way to go on.
+ */
 export function Consequences({ children, outcomes, commentHint, onLeave }: Props) {
   const [comment, setComment] = useState('');
   const [busy, setBusy] = useState<string | null>(null);
@@ -42,11 +45,16 @@ export function Consequences({ children, outcomes, commentHint, onLeave }: Props
       <p>{children}</p>
       {commentHint !== undefined && (
         <Input
+          autoFocus
           value={comment}
           maxLength={4000}
           placeholder={commentHint}
           aria-label={commentHint}
           onChange={(event) => setComment(event.target.value)}
+          onPressEnter={() => {
+            const [first] = outcomes;
+            if (first && outcomes.length === 1 && busy === null) void go(first);
+          }}
         />
       )}
       <div className="acts">

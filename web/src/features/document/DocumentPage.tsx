@@ -9,20 +9,14 @@ import { useNavigate, useParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { useLibrary } from '../../parts/useLibrary.ts';
 import { PageError, addressOf, call, download, sentenceOf } from '../../ui/api.ts';
-import { Consequences } from '../../ui/Consequences.tsx';
 import { DecidedRun } from '../../parts/approval/DecidedRun.tsx';
+import { PublishConsequences, publishLabel, SubmitConsequences } from '../../parts/approval/Publishing.tsx';
 import { landingOf } from '../../parts/checkIn/landing.ts';
 import { LandingOf } from '../../parts/checkIn/LandingOf.tsx';
 import { Dropped } from '../../parts/drop/Dropped.tsx';
 import { type Meant, meantFor } from '../../parts/drop/meantFor.ts';
 import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
-import {
-  documentQuery,
-  readingQuery,
-  refreshDocument,
-  sessionQuery,
-  versionsQuery,
-} from '../../parts/queries.ts';
+import { documentQuery, readingQuery, sessionQuery, versionsQuery } from '../../parts/queries.ts';
 import { Sheets } from '../../parts/reading/Sheets.tsx';
 import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
@@ -33,7 +27,6 @@ import { RestoreConsequences } from '../../parts/restore/RestoreConsequences.tsx
 import { Strand } from '../../parts/strand/Strand.tsx';
 import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
 import { labelWords, stateWords } from '../../parts/versionNumber/VersionNumber.tsx';
-import { MomentField } from '../../ui/dates.tsx';
 import { date, fullTime } from '../../ui/when.ts';
 import { Facts } from './Facts.tsx';
 import { firstShown } from './firstShown.ts';
@@ -231,98 +224,6 @@ function DocumentActs({ document, busy, onCheckOut, onPublish, onSubmit, onLand,
     </div>
   );
 }
-
-function publishLabel({ latest, toCome }: Document): string {
-  const as = toCome?.publishedAs ?? latest.label;
-  return as === latest.label ? `Publish ${as}` : `Publish ${latest.label} as ${as}`;
-}
-
-function PublishConsequences({
-  document,
-  onLeave,
-  onDone,
-}: {
-  document: Document;
-  onLeave: () => void;
-  onDone: () => void;
-}) {
-  const client = useQueryClient();
-  const [from, setFrom] = useState<string | null>(null);
-  const { latest, inForce, seenBy } = document;
-  const as = document.toCome?.publishedAs ?? latest.label;
-  const publish = async (comment: string): Promise<void> => {
-    await call(routes.publish, {
-      params: { id: document.id },
-      body: { version: latest.label, comment, ...momentOf(from) },
-    });
-    await refreshDocument(client, document.id);
-    onDone();
-  };
-  const count = seenBy?.latestInForce ?? 0;
-  const members = `${count} ${count === 1 ? 'member' : 'members'}`;
-  const now = inForce ? numberWords(inForce.label) : '';
-  const when = from ? `from ${fullTime(from)}` : 'from now';
-  return (
-    <Consequences
-      outcomes={[
-        {
-          label: from ? `${publishLabel(document)}, in force later` : publishLabel(document),
-          act: publish,
-          primary: true,
-        },
-      ]}
-      commentHint={`What is new? (${latest.comment})`}
-      onLeave={onLeave}
-    >
-      {inForce
-        ? `Readers will see ${as} instead of ${now} ${when}; ${now} is superseded and stays.`
-        : `${members} will see ${as} ${when}; nothing was in force before.`}{' '}
-      The drafts stay as long as the Rulebook says.
-      <Moment value={from} onChange={setFrom} />
-    </Consequences>
-  );
-}
-
-function SubmitConsequences({ document, onLeave }: { document: Document; onLeave: () => void }) {
-  const client = useQueryClient();
-  const [from, setFrom] = useState<string | null>(null);
-  const { latest, inForce, approvers } = document;
-  const submit = async (comment: string): Promise<void> => {
-    await call(routes.submit, {
-      params: { id: document.id },
-      body: { version: latest.label, comment, ...momentOf(from) },
-    });
-    await refreshDocument(client, document.id);
-  };
-  return (
-    <Consequences
-      outcomes={[{ label: `Submit ${latest.label}`, act: submit, primary: true }]}
-      commentHint="What should the approvers look at? (optional)"
-      onLeave={onLeave}
-    >
-      {approvers.map(({ name }) => name).join(', ')} {approvers.length === 1 ? 'is' : 'are'} asked about{' '}
-      {latest.label}. Until {approvers.length === 1 ? 'that is decided' : 'they agree'} nobody can check it
-      out, and {inForce ? `readers see ${numberWords(inForce.label)}` : 'readers see nothing'}.
-      <Moment value={from} onChange={setFrom} />
-    </Consequences>
-  );
-}
-
-/** The moment of coming into force, where it should not be as soon as it is published. */
-function Moment({ value, onChange }: { value: string | null; onChange: (value: string | null) => void }) {
-  return (
-    <label className="moment">
-      In force from{' '}
-      <MomentField
-        name="In force from"
-        value={value}
-        empty="as soon as it is published"
-        onChange={onChange}
-      />
-    </label>
-  );
-}
-const momentOf = (moment: string | null): { inForceFrom?: string } => (moment ? { inForceFrom: moment } : {});
 
 /** What the version shown is, and what is in force; a past version says so. */
 function VersionFrame({

@@ -6,6 +6,10 @@ import { call } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { groupsQuery, peopleQuery } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
+import { has } from './has.ts';
+
+/** So many groups are found by looking. */
+const fewGroups = 6;
 
 /** Groups: people who hold roles together. */
 export function Groups({ mayChange }: { mayChange: boolean }) {
@@ -13,6 +17,10 @@ export function Groups({ mayChange }: { mayChange: boolean }) {
   const { data, error } = useQuery(groupsQuery);
   const [editing, setEditing] = useState<Group | 'new' | null>(null);
   const [removing, setRemoving] = useState<Group | null>(null);
+  const [sought, setSought] = useState('');
+  const found = (data?.items ?? []).filter(({ name, people, libraries }) =>
+    has([name, ...people.map((person) => person.name), ...libraries], sought),
+  );
   const remove = async (): Promise<void> => {
     if (!removing) return;
     await call(routes.removeGroup, { params: { id: removing.id } });
@@ -22,8 +30,19 @@ export function Groups({ mayChange }: { mayChange: boolean }) {
     <section aria-label="Groups">
       <Refusal error={error} />
       {data?.items.length === 0 && <p className="muted">There is no group yet.</p>}
+      {(data?.items.length ?? 0) > fewGroups && (
+        <Input
+          allowClear
+          className="accounts-find"
+          aria-label="Find a group"
+          placeholder="Find by name, person or library"
+          value={sought}
+          onChange={(event) => setSought(event.target.value)}
+        />
+      )}
+      {sought !== '' && found.length === 0 && <p className="muted">No group fits.</p>}
       <ul className="group-list">
-        {data?.items.map((group) => (
+        {found.map((group) => (
           <li key={group.id}>
             <strong>{group.name}</strong>
             <span>

@@ -3,10 +3,10 @@ import { type Role, roles as allRoles } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Checkbox, Select } from 'antd';
 import { useState } from 'react';
-import { Link } from 'react-router-dom';
 import { ask, ProblemError } from '../../ui/api.ts';
 import { groupsQuery, membersQuery, peopleQuery } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
+import { AboutLibrary } from './AboutLibrary.tsx';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useMessages } from '../../ui/messages.tsx';
 
@@ -93,16 +93,7 @@ export function Members({ library }: { library: Library }) {
   const changes = draft ? differenceOf(data.members, members) : [];
   return (
     <section aria-label={`Members of ${library.name}`}>
-      <header className="people-head">
-        <h2>{library.name}</h2>
-        <p className="muted">{library.purpose}</p>
-        {library.roles.length > 0 && (
-          <p className="acts">
-            <Link to={`/${library.code}`}>Register</Link>
-            <Link to={`/${library.code}/rulebook`}>Rulebook</Link>
-          </p>
-        )}
-      </header>
+      <AboutLibrary library={library} />
       <table className="people-table" aria-label="Members by role">
         <thead>
           <tr>

@@ -13,13 +13,16 @@ import { useSeenAs } from '../../ui/seenAs.ts';
 import { type Meant, meantFor } from '../../parts/drop/meantFor.ts';
 import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
 import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
+import { useGiveBack } from '../../parts/custody/useGiveBack.ts';
+import { sentenceOf } from '../../ui/api.ts';
+import { useMessages } from '../../ui/messages.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { useWidth } from '../../ui/useWidth.ts';
-import { bytes } from '../../ui/when.ts';
+import { bytes, date } from '../../ui/when.ts';
 import { ColumnChoice, ColumnHeads } from './Columns.tsx';
 import { templateOf } from './columns.ts';
 import { FilterSentence } from './FilterSentence.tsx';
-import { RegisterRow } from './RegisterRow.tsx';
+import { RegisterRow, type RowAct } from './RegisterRow.tsx';
 import { useLayout } from './useLayout.ts';
 import { useRows } from './useRows.ts';
 import './register.css';
@@ -43,11 +46,18 @@ export function RegisterPage() {
   const list = useInfiniteQuery({ ...documentsQuery(library?.id ?? '', filter), enabled: Boolean(library) });
   const documents = list.data?.pages.flatMap((page) => page.items) ?? [];
   const [selectedId, setSelectedId] = useState<string | null>(null);
-  // The document whose fields are being changed beside the list.
-  const [changing, setChanging] = useState<string | null>(null);
-  const changeFields = (document: Document): void => {
+  // What is being done beside the list, and to which document.
+  const [doing, setDoing] = useState<{ id: string; act: RowAct } | null>(null);
+  const giveBack = useGiveBack();
+  const message = useMessages();
+  const act = (document: Document, which: RowAct): void => {
+    // Nothing is lost when nothing was saved, so nothing is asked.
+    if (which === 'giveBack' && document.custody?.saves === 0) {
+      giveBack(document).catch((error: unknown) => void message.error(sentenceOf(error), 8));
+      return;
+    }
     setSelectedId(document.id);
-    setChanging(document.id);
+    setDoing({ id: document.id, act: which });
   };
   const [unrolled, setUnrolled] = useState<ReadonlySet<string>>(new Set());
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
@@ -81,7 +91,7 @@ export function RegisterPage() {
     },
     toggle,
     checkOut: (document) => void checkOut(document),
-    changeFields,
+    changeFields: (document) => act(document, 'fields'),
     code: library?.code ?? '',
   });
 
@@ -128,6 +138,12 @@ export function RegisterPage() {
           </Button>
         )}
       </div>
+      {library.closed && (
+        <p className="allowance" role="status">
+          This library is closed since {date(library.closed)}: its documents can be read, nothing in it
+          changes.
+        </p>
+      )}
       <Allowance library={library} />
       {adding && (
         <Suspense>
@@ -188,7 +204,7 @@ export function RegisterPage() {
                   onSelect={() => setSelectedId(document.id === selectedId ? null : document.id)}
                   onUnroll={() => toggle(document.id)}
                   onCheckOut={() => void checkOut(document)}
-                  onChangeFields={() => changeFields(document)}
+                  onAct={(which) => act(document, which)}
                   onFiles={mayCreate ? (files) => void takeFiles(files, document) : null}
                 />
               </div>
@@ -236,14 +252,14 @@ export function RegisterPage() {
         {selected && (
           <Suspense>
             <SidePanel
-              key={selected.id}
+              key={`${selected.id} ${doing?.id === selected.id ? doing.act : ''}`}
               listed={selected}
               code={library.code}
               onCheckOut={() => void checkOut(selected)}
               busy={busy === selected.id}
               library={library}
-              changing={changing === selected.id}
-              onChanging={(on) => setChanging(on ? selected.id : null)}
+              doing={doing?.id === selected.id ? doing.act : null}
+              onDoing={(which) => setDoing(which && { id: selected.id, act: which })}
               onLeave={() => setSelectedId(null)}
             />
           </Suspense>

@@ -13,6 +13,9 @@ import { type Column, widthOf } from './columns.ts';
 import { useLayout } from './useLayout.ts';
 import { UnrolledVersions } from './UnrolledVersions.tsx';
 
+/** What is begun in a row and done beside the list. */
+export type RowAct = 'fields' | 'publish' | 'giveBack' | 'lift';
+
 interface Props {
   document: Document;
   /** Its place in the table, the head being the first. */
@@ -28,7 +31,8 @@ interface Props {
   onSelect: () => void;
   onUnroll: () => void;
   onCheckOut: () => void;
-  onChangeFields: () => void;
+  /** Begins an act whose consequences are said beside the list. */
+  onAct: (act: RowAct) => void;
   /** Takes files dropped on the row; null where that cannot be. */
   onFiles: ((files: File[]) => void) | null;
 }
@@ -47,7 +51,7 @@ export function RegisterRow({
   onSelect,
   onUnroll,
   onCheckOut,
-  onChangeFields,
+  onAct,
   onFiles,
 }: Props) {
   const drop = useFileDrop(onFiles);
@@ -93,7 +97,7 @@ export function RegisterRow({
               width={widthOf(column, layout, room)}
               busy={busy}
               onCheckOut={onCheckOut}
-              onChangeFields={onChangeFields}
+              onAct={onAct}
             />
           </span>
         ))}
@@ -111,20 +115,20 @@ const classes: Partial<Record<Column, string>> = {
   custody: 'custody-cell',
 };
 
-interface CellProps extends Pick<Props, 'document' | 'busy' | 'onCheckOut' | 'onChangeFields'> {
+interface CellProps extends Pick<Props, 'document' | 'busy' | 'onCheckOut' | 'onAct'> {
   column: Column;
   address: string;
   width: number;
 }
 
 /** What a row says in one of its columns. */
-function Cell({ column, document, address, width, busy, onCheckOut, onChangeFields }: CellProps) {
+function Cell({ column, document, address, width, busy, onCheckOut, onAct }: CellProps) {
   const { inForce, latest, fields, owner } = document;
   switch (column) {
     case 'number':
       return document.number;
     case 'title':
-      return <TitleCell document={document} address={address} onChangeFields={onChangeFields} />;
+      return <TitleCell document={document} address={address} onAct={onAct} />;
     case 'strand':
       return (
         <Strand
@@ -144,9 +148,9 @@ function Cell({ column, document, address, width, busy, onCheckOut, onChangeFiel
         </span>
       );
     case 'latest':
-      return <LatestCell document={document} address={address} />;
+      return <LatestCell document={document} address={address} onAct={onAct} />;
     case 'custody':
-      return <CustodyCell document={document} busy={busy} onCheckOut={onCheckOut} />;
+      return <CustodyCell document={document} busy={busy} onCheckOut={onCheckOut} onAct={onAct} />;
     case 'owner':
       return owner.name;
     case 'reviewBy':
@@ -164,11 +168,7 @@ function Cell({ column, document, address, width, busy, onCheckOut, onChangeFiel
   }
 }
 
-function TitleCell({
-  document,
-  address,
-  onChangeFields,
-}: Pick<CellProps, 'document' | 'address' | 'onChangeFields'>) {
+function TitleCell({ document, address, onAct }: Pick<CellProps, 'document' | 'address' | 'onAct'>) {
   return (
     <>
       <Link to={address} className="title">
@@ -181,7 +181,7 @@ function TitleCell({
             type="button"
             className="quiet row-fields"
             aria-label={`Change title and fields of ${document.number}`}
-            onClick={onChangeFields}
+            onClick={() => onAct('fields')}
           >
             change
           </button>
@@ -191,32 +191,77 @@ function TitleCell({
   );
 }
 
-function LatestCell({ document: { inForce, latest }, address }: Pick<CellProps, 'document' | 'address'>) {
+function LatestCell({ document, address, onAct }: Pick<CellProps, 'document' | 'address' | 'onAct'>) {
+  const { inForce, latest, acts, number } = document;
   return (
     <>
       <span>
         <VersionNumber version={latest} why={latest.why} />{' '}
         {latest.id !== inForce?.id && <small className="state-word">{stateWords(latest)}</small>}
       </span>
-      {inForce && latest.id !== inForce.id && (
-        <Tooltip title={`Compare ${latest.label} with ${numberWords(inForce.label)}, which is in force`}>
-          <Link
-            className="quiet"
-            to={`${address}/compare/${encodeURIComponent(inForce.label)}/${encodeURIComponent(latest.label)}`}
-            aria-label={`Compare ${latest.label} with ${numberWords(inForce.label)}`}
-          >
-            compare
-          </Link>
-        </Tooltip>
+      {latest.id !== inForce?.id && (
+        <span className="row-acts">
+          {inForce && (
+            <Tooltip title={`Compare ${latest.label} with ${numberWords(inForce.label)}, which is in force`}>
+              <Link
+                className="quiet"
+                to={`${address}/compare/${encodeURIComponent(inForce.label)}/${encodeURIComponent(latest.label)}`}
+                aria-label={`Compare ${latest.label} with ${numberWords(inForce.label)}`}
+              >
+                compare
+              </Link>
+            </Tooltip>
+          )}
+          {acts.publish.allowed && (
+            <button
+              type="button"
+              className="quiet row-act"
+              aria-label={`Publish ${latest.label} of ${number}`}
+              onClick={() => onAct('publish')}
+            >
+              publish
+            </button>
+          )}
+        </span>
       )}
     </>
   );
 }
 
 /** Who holds the document or decides about it; else the way to check it out. */
-function CustodyCell({ document, busy, onCheckOut }: Pick<Props, 'document' | 'busy' | 'onCheckOut'>) {
+function CustodyCell({
+  document,
+  busy,
+  onCheckOut,
+  onAct,
+}: Pick<Props, 'document' | 'busy' | 'onCheckOut' | 'onAct'>) {
   const { custody, approval, acts, number } = document;
-  if (custody) return <CustodySentence custody={custody} />;
+  if (custody)
+    return (
+      <>
+        <CustodySentence custody={custody} />
+        {acts.giveBack.allowed && (
+          <button
+            type="button"
+            className="quiet row-act"
+            aria-label={`Give ${number} back`}
+            onClick={() => onAct('giveBack')}
+          >
+            give back
+          </button>
+        )}
+        {acts.lift.allowed && (
+          <button
+            type="button"
+            className="quiet row-act"
+            aria-label={`Lift the check-out of ${number}`}
+            onClick={() => onAct('lift')}
+          >
+            lift
+          </button>
+        )}
+      </>
+    );
   if (approval)
     return (
       <span className="custody">

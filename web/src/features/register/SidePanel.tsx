@@ -9,6 +9,8 @@ import { landingOf } from '../../parts/checkIn/landing.ts';
 import { ChangeFields } from '../../parts/fields/ChangeFields.tsx';
 import { documentQuery } from '../../parts/queries.ts';
 import { Strand } from '../../parts/strand/Strand.tsx';
+import { PublishConsequences } from '../../parts/approval/Publishing.tsx';
+import type { RowAct } from './RegisterRow.tsx';
 import { Word } from '../../ui/Word.tsx';
 import { date } from '../../ui/when.ts';
 
@@ -19,8 +21,8 @@ export function SidePanel({
   onCheckOut,
   busy,
   library,
-  changing,
-  onChanging,
+  doing,
+  onDoing,
   onLeave,
 }: {
   listed: Document;
@@ -28,9 +30,9 @@ export function SidePanel({
   onCheckOut: () => void;
   busy: boolean;
   library: Library;
-  /** Whether its fields are being changed. */
-  changing: boolean;
-  onChanging: (on: boolean) => void;
+  /** What is being done with it, where its row was asked for that. */
+  doing: RowAct | null;
+  onDoing: (act: RowAct | null) => void;
   onLeave: () => void;
 }) {
   // What the list knows is shown at once and completed as soon as the document itself is read.
@@ -46,8 +48,8 @@ export function SidePanel({
           <XIcon size={16} />
         </button>
       </div>
-      {changing ? (
-        <ChangeFields document={document} library={library} onLeave={() => onChanging(false)} />
+      {doing === 'fields' ? (
+        <ChangeFields document={document} library={library} onLeave={() => onDoing(null)} />
       ) : (
         <h2>
           <Link to={address}>{document.title}</Link>
@@ -60,6 +62,9 @@ export function SidePanel({
         landing={landingOf(document)}
         onChoose={(label) => void navigate(`${address}/versions/${encodeURIComponent(label)}`)}
       />
+      {doing === 'publish' && document.acts.publish.allowed && (
+        <PublishConsequences document={document} onLeave={() => onDoing(null)} onDone={() => onDoing(null)} />
+      )}
       {document.approval && (
         <>
           <h3>Approval</h3>
@@ -69,7 +74,12 @@ export function SidePanel({
       <h3>
         <Word of="Custody" />
       </h3>
-      <CustodyActs document={document} onCheckOut={onCheckOut} busy={busy} />
+      <CustodyActs
+        document={document}
+        onCheckOut={onCheckOut}
+        busy={busy}
+        asked={doing === 'giveBack' || doing === 'lift' ? doing : null}
+      />
       <h3>Why you see {latest.label}</h3>
       <p>{latest.why}</p>
       <h3>Next</h3>
@@ -77,8 +87,8 @@ export function SidePanel({
         {fields.reviewBy ? <>Review due {date(fields.reviewBy)} · </> : null}owner {document.owner.name}
       </p>
       <div className="acts">
-        {document.acts.changeFields.allowed && !changing && (
-          <button type="button" className="quiet" onClick={() => onChanging(true)}>
+        {document.acts.changeFields.allowed && doing !== 'fields' && (
+          <button type="button" className="quiet" onClick={() => onDoing('fields')}>
             Change fields
           </button>
         )}

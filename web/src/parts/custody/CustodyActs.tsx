@@ -6,6 +6,7 @@ import { useLibrary } from '../useLibrary.ts';
 import { call } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { MomentField } from '../../ui/dates.tsx';
+import type { CustodyAsked } from './asked.ts';
 import { CustodySentence } from './CustodySentence.tsx';
 import { HeldByMe } from './HeldByMe.tsx';
 import { refreshDocument } from '../queries.ts';
@@ -21,10 +22,12 @@ export function CustodyActs({
   document,
   onCheckOut,
   busy,
+  asked = null,
 }: {
   document: Document;
   onCheckOut: () => void;
   busy: boolean;
+  asked?: CustodyAsked;
 }) {
   const { custody, acts, toCome, setAside } = document;
   const library = useLibrary();
@@ -59,7 +62,7 @@ export function CustodyActs({
       </p>
       {custody.reason && <p className="muted">“{custody.reason}”</p>}
       {custody.mine && toCome ? (
-        <HeldByMe document={document} custody={custody} />
+        <HeldByMe document={document} custody={custody} asked={asked} />
       ) : (
         custody.saves > 0 &&
         custody.lastSavedAt && (
@@ -69,7 +72,7 @@ export function CustodyActs({
         )
       )}
       {aside}
-      {acts.lift.allowed && <Lift document={document} custody={custody} />}
+      {acts.lift.allowed && <Lift document={document} custody={custody} asked={asked === 'lift'} />}
     </div>
   );
 }
@@ -132,10 +135,10 @@ function CheckOut({
 }
 
 /** A controller ends somebody else's check-out: what they saved is set aside, nothing is lost. */
-function Lift({ document, custody }: { document: Document; custody: Custody }) {
+function Lift({ document, custody, asked }: { document: Document; custody: Custody; asked: boolean }) {
   const client = useQueryClient();
   const message = useMessages();
-  const [asking, setAsking] = useState(false);
+  const [asking, setAsking] = useState(asked);
   const lift = async (reason: string): Promise<void> => {
     await call(routes.lift, { params: { id: document.id }, body: { reason } });
     void message.success(`${document.number} is free again. ${custody.holder.name} is told.`);

@@ -11,6 +11,8 @@ import { addressOf, call, download, upload, type Upload } from '../../ui/api.ts'
 import { Consequences } from '../../ui/Consequences.tsx';
 import { refreshDocument, savesQuery } from '../queries.ts';
 import { MomentField } from '../../ui/dates.tsx';
+import type { CustodyAsked } from './asked.ts';
+import { useGiveBack } from './useGiveBack.ts';
 import { DropFile } from '../../ui/DropFile.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { bytes, day, dayTime, fullTime, saves } from '../../ui/when.ts';
@@ -23,15 +25,18 @@ import { useMessages } from '../../ui/messages.tsx';
 export function HeldByMe({
   document,
   custody,
+  asked = null,
 }: {
   document: Document;
   custody: NonNullable<Document['custody']>;
+  /** What was asked for elsewhere already. */
+  asked?: CustodyAsked;
 }) {
   const client = useQueryClient();
   const message = useMessages();
   const [share, setShare] = useState<number | null>(null);
   const [error, setError] = useState<unknown>(null);
-  const [givingBack, setGivingBack] = useState(false);
+  const [givingBack, setGivingBack] = useState(asked === 'giveBack' && custody.saves > 0);
   const sending = useRef<Upload<Custody> | null>(null);
   const makesDrafts = useLibrary()?.rules.saves === 'drafts';
   const [steps, setSteps] = useState(false);
@@ -61,13 +66,8 @@ export function HeldByMe({
       setShare(null);
     }
   };
-  const giveBack = async (): Promise<void> => {
-    await call(routes.giveBack, { params: { id: document.id } });
-    void message.success(
-      `${document.number} is free again; it stands at ${document.latest.label} as before.`,
-    );
-    await refreshDocument(client, document.id);
-  };
+  const end = useGiveBack();
+  const giveBack = (): Promise<void> => end(document);
   // Nothing is lost when nothing was saved, so nothing is asked.
   const askOrGiveBack = (): void => {
     if (custody.saves > 0) setGivingBack(true);

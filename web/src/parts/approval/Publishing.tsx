@@ -1,0 +1,104 @@
+import { type Document, routes } from '@polychron/contract';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { call } from '../../ui/api.ts';
+import { Consequences } from '../../ui/Consequences.tsx';
+import { MomentField } from '../../ui/dates.tsx';
+import { fullTime } from '../../ui/when.ts';
+import { refreshDocument } from '../queries.ts';
+import { numberWords } from '../versionNumber/numberWords.ts';
+
+/** What publishing the latest version comes to, as its button says it. */
+export function publishLabel({ latest, toCome }: Document): string {
+  const as = toCome?.publishedAs ?? latest.label;
+  return as === latest.label ? `Publish ${as}` : `Publish ${latest.label} as ${as}`;
+}
+
+/** Publishing the latest version, with what its readers will see said before. */
+export function PublishConsequences({
+  document,
+  onLeave,
+  onDone,
+}: {
+  document: Document;
+  onLeave: () => void;
+  onDone: () => void;
+}) {
+  const client = useQueryClient();
+  const [from, setFrom] = useState<string | null>(null);
+  const { latest, inForce, seenBy } = document;
+  const as = document.toCome?.publishedAs ?? latest.label;
+  const publish = async (comment: string): Promise<void> => {
+    await call(routes.publish, {
+      params: { id: document.id },
+      body: { version: latest.label, comment, ...momentOf(from) },
+    });
+    await refreshDocument(client, document.id);
+    onDone();
+  };
+  const count = seenBy?.latestInForce ?? 0;
+  const members = `${count} ${count === 1 ? 'member' : 'members'}`;
+  const now = inForce ? numberWords(inForce.label) : '';
+  const when = from ? `from ${fullTime(from)}` : 'from now';
+  return (
+    <Consequences
+      outcomes={[
+        {
+          label: from ? `${publishLabel(document)}, in force later` : publishLabel(document),
+          act: publish,
+          primary: true,
+        },
+      ]}
+      commentHint={`What is new? (${latest.comment})`}
+      onLeave={onLeave}
+    >
+      {inForce
+        ? `Readers will see ${as} instead of ${now} ${when}; ${now} is superseded and stays.`
+        : `${members} will see ${as} ${when}; nothing was in force before.`}{' '}
+      The drafts stay as long as the Rulebook says.
+      <Moment value={from} onChange={setFrom} />
+    </Consequences>
+  );
+}
+
+/** Submitting the latest version, with who is asked said before. */
+export function SubmitConsequences({ document, onLeave }: { document: Document; onLeave: () => void }) {
+  const client = useQueryClient();
+  const [from, setFrom] = useState<string | null>(null);
+  const { latest, inForce, approvers } = document;
+  const submit = async (comment: string): Promise<void> => {
+    await call(routes.submit, {
+      params: { id: document.id },
+      body: { version: latest.label, comment, ...momentOf(from) },
+    });
+    await refreshDocument(client, document.id);
+  };
+  return (
+    <Consequences
+      outcomes={[{ label: `Submit ${latest.label}`, act: submit, primary: true }]}
+      commentHint="What should the approvers look at? (optional)"
+      onLeave={onLeave}
+    >
+      {approvers.map(({ name }) => name).join(', ')} {approvers.length === 1 ? 'is' : 'are'} asked about{' '}
+      {latest.label}. Until {approvers.length === 1 ? 'that is decided' : 'they agree'} nobody can check it
+      out, and {inForce ? `readers see ${numberWords(inForce.label)}` : 'readers see nothing'}.
+      <Moment value={from} onChange={setFrom} />
+    </Consequences>
+  );
+}
+
+/** The moment of coming into force, where it should not be as soon as it is published. */
+function Moment({ value, onChange }: { value: string | null; onChange: (value: string | null) => void }) {
+  return (
+    <label className="moment">
+      In force from{' '}
+      <MomentField
+        name="In force from"
+        value={value}
+        empty="as soon as it is published"
+        onChange={onChange}
+      />
+    </label>
+  );
+}
+const momentOf = (moment: string | null): { inForceFrom?: string } => (moment ? { inForceFrom: moment } : {});
