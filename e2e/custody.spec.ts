@@ -87,7 +87,7 @@ test('worked example 10: edited in the page, lifted by a controller, changed by 
     await holder.goto('/desk');
     await expect(holder.getByRole('article', { name: 'TEN-001 Reading the masts' })).toContainText('2 saves');
     await row(lifter, 'TEN-001').click();
-    await lifter.getByRole('button', { name: 'Lift the check-out' }).click();
+    await lifter.getByRole('button', { name: 'Lift the check-out', exact: true }).click();
     await expect(lifter.getByRole('region', { name: 'Consequences' })).toContainText(
       'The working copy with 2 saves moves to the Desk of T. Brandvold',
     );

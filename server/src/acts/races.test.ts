@@ -10,7 +10,6 @@ let server: TestServer;
 let library: string;
 beforeAll(async () => {
   server = await TestServer.start();
-  server.mayMeetUndeclared = true;
   library = await server.library();
 });
 afterAll(async () => {

@@ -5,6 +5,7 @@ import { TestServer } from '../testing/server.ts';
 let server: TestServer;
 beforeAll(async () => {
   server = await TestServer.start();
+  server.holdsRefusals = true;
 });
 afterAll(async () => {
   await server.stop();

@@ -15,6 +15,7 @@ const roles = ['reader', 'auditor', 'author', 'approver', 'controller', 'strange
 type Account = (typeof roles)[number];
 beforeAll(async () => {
   server = await TestServer.start();
+  server.holdsRefusals = true;
   library = await server.library();
   document = await server.document(library, 'first', { level: 'major' });
   const admin = await server.as('admin');

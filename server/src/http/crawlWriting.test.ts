@@ -15,6 +15,7 @@ let plain: Document;
 let hidden: Document;
 beforeAll(async () => {
   server = await TestServer.start();
+  server.holdsRefusals = true;
   library = await server.library();
   plain = await server.document(library, 'first\nsecond\nthird', { level: 'major', title: 'Title' });
   changed = await server.document(library, 'first\nsecond\nthird', { level: 'major', title: 'Title' });

@@ -29,7 +29,6 @@ let server: TestServer;
 let ids: string[];
 beforeAll(async () => {
   server = await TestServer.start();
-  server.mayMeetUndeclared = true;
   const library = await server.library({ custody: 'optional' });
   const held = await server.document(library, 'first\nsecond', { level: 'major' });
   await server.change(held.id, 'other');

@@ -8,6 +8,7 @@ import { TestServer } from '../testing/server.ts';
 let server: TestServer;
 beforeAll(async () => {
   server = await TestServer.start();
+  server.holdsRefusals = true;
   for (const account of ['controller', 'author', 'reader']) await server.caller(account);
 });
 afterAll(async () => {

@@ -6,6 +6,7 @@ let server: TestServer;
 let library: string;
 beforeAll(async () => {
   server = await TestServer.start();
+  server.holdsRefusals = true;
   library = await server.library();
 });
 afterAll(async () => {

@@ -10,6 +10,7 @@ import { patienceOf } from './rulebooks.ts';
 let server: TestServer;
 beforeAll(async () => {
   server = await TestServer.start();
+  server.holdsRefusals = true;
 });
 afterAll(async () => {
   await server.stop();
