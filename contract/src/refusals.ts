@@ -302,7 +302,9 @@ export const commonRefusals: readonly string[] = [
   'unexpected',
 ];
 
-/** What each operation is refused with besides; tests of the server hold the refusals they meet against it. */
+/**
+ * What each operation is refused with besides; tests of the server hold the refusals they meet against it.
+ */
 export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> = {
   signIn: ['account-closed', 'passwords-off', 'sign-in-failed'],
   readSession: [],
