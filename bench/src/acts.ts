@@ -28,11 +28,11 @@ await performSetMembers({ context, caller: admin }, library, [
 const base = await place.serve();
 const db = await openConnection(place.databaseUrl);
 
-/** A .docx of about 13 kB, another each time. */
+/** A .docx of about 12 kB, another each time. */
 const file = (mark: string): Uint8Array<ArrayBuffer> =>
   paragraphsDocx(
     Array.from(
-      { length: 230 },
+      { length: 900 },
       (_, at) => `${mark} ${at} ${Math.sin(at * 7 + mark.length).toString(36)} of the rope`,
     ),
   );
@@ -192,7 +192,7 @@ async function beside(
 const nothing = (): Promise<unknown> => ask('/session');
 const [acted = '', bared = ''] = ids;
 await beside(
-  'a check-out with its check-in of 13 kB',
+  'a check-out with its check-in of 12 kB',
   (round) => checkOutAndIn(acted, `acted ${round}`),
   async (round) => {
     await nothing();
