@@ -110,7 +110,10 @@ test('worked example 10: edited in the page, lifted by a controller, changed by 
       'masts.md',
     );
     await expect(holder.getByRole('region', { name: 'Set aside' })).toContainText('the latest is 0.2');
-    await holder.getByRole('region', { name: 'Set aside' }).getByRole('link', { name: 'Bring in' }).click();
+    await holder
+      .getByRole('article', { name: 'TEN-001 Reading the masts' })
+      .getByRole('link', { name: 'Bring in' })
+      .click();
     await expect(holder.getByText('1 conflict needs your choice.')).toBeVisible();
     await expect(holder.getByRole('button', { name: /^Check in as 0\.3/ })).toBeDisabled();
     await expectAccessible(holder);
