@@ -60,6 +60,7 @@ export { tableOf } from './files/csv/readCsv.ts';
 export { blocksOfMarkdown } from './files/markdown/readMarkdown.ts';
 export { layOut } from './files/layOut.ts';
 export * from './files/mark.ts';
+export * from './files/nearness.ts';
 export * from './files/reading.ts';
 export * from './files/text/encoding.ts';
 export * from './files/text/readText.ts';

@@ -7,6 +7,7 @@ import { openDocx, verifyParts } from './docx/package.ts';
 import { readDocx } from './docx/readDocx.ts';
 import { isRefusal } from '../document/refusal.ts';
 import { carriesMark, readMark, type VersionMark, withoutMark, writeMark } from './mark.ts';
+import { nearestTo } from './nearness.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'mark-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -111,4 +112,29 @@ test('what carries no mark: other files, damaged ones, a property of the same na
     new TextDecoder().decode(other['docProps/custom.xml']).replace(mark.versionId, 'something else'),
   );
   expect(readMark(zipSync(other))).toBeNull();
+});
+
+test('of versions with one mark a file is of the one it reads most like, whatever program saved it', () => {
+  const saved = (ending: string, words: string): Uint8Array => {
+    const [source, target] = [join(folder, 'near.md'), join(folder, `near.${ending}`)];
+    writeFileSync(source, words);
+    execFileSync('pandoc', ['-o', target, source]);
+    return readFileSync(target);
+  };
+  const [first, second] = [
+    'Close the gate.\n\nRing the bell.',
+    'Close the gate.\n\nCheck the grip.\n\nRing the bell.',
+  ];
+  for (const ending of ['docx', 'odt']) {
+    const versions = [second, first].map((words) => saved(ending, words));
+    const nearest = (words: string): number => nearestTo(saved(ending, words), versions);
+    expect(nearest(second.replace('grip', 'grip twice'))).toBe(0);
+    expect(nearest(first.replace('bell', 'bell twice'))).toBe(1);
+    // Words alone would not tell a paragraph that was moved.
+    const moved = saved(ending, 'Ring the bell.\n\nClose the gate.');
+    expect(nearestTo(saved(ending, first), [moved, versions[1] as Uint8Array])).toBe(1);
+    // Formatting does not count: as near to both it is the newer one.
+    const bold = saved(ending, first.replace('Close', '**Close**'));
+    expect(nearestTo(bold, [versions[1] as Uint8Array, saved(ending, first)])).toBe(0);
+  }
 });

@@ -1,16 +1,19 @@
 import {
   carriesMark,
   type ContentFacts,
+  formatLabel,
   type Incoming,
   largestMarked,
   type Taken,
+  type Version,
   type VersionMark,
 } from '@polychron/core';
 import type { Admitted } from '../access/caller.ts';
 import { readContent } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import type { Held } from '../store/custody.ts';
-import { findVersionAnywhere } from '../store/versions.ts';
+import { findVersionAnywhere, versionsAfter } from '../store/versions.ts';
+import type { Look } from '../workers/readerWorker.ts';
 
 /** A file given to an act, before it is a version. */
 export interface GivenFile {
@@ -41,29 +44,54 @@ export async function marksOf(context: Context, admitted: Admitted | Held, given
   if (!canCarry(facts)) return none;
   const { mark, substance } = await context.readers.look(facts.sha256, given.bytes);
   const named = mark && (await findVersionAnywhere(context, mark.versionId));
-  const own = named?.documentId === documentId ? named.version : null;
-  const ofBase = await substanceOf(context, facts, base);
+  const own = named && named.documentId === documentId ? named.version : null;
+  const ofBase = await lookAtBase(context, facts, base);
+  const isInherited = own !== null && ofBase?.mark?.versionId === own.id;
+  const from = isInherited ? await nearestSince(context, documentId, given, own) : own;
   return {
     ...none,
-    taken: mark && { ...mark, sha256: own?.content.sha256 ?? null },
-    sameButForMark: substance !== null && ofBase === substance,
+    taken: mark && from ? takenFrom(mark, from) : mark && { ...mark, sha256: null },
+    sameButForMark: substance !== null && ofBase?.substance === substance,
   };
 }
+
+/** How many versions are read to tell which one a file was taken from, beside the one it names. */
+const mostRead = 8;
+
+/**
+ * A version is kept as it was checked in, so it carries the mark of the one it was made from, and so does a
+ * plain download of it: of versions with one mark, the file is of the one it reads most like.
+ */
+async function nearestSince(
+  context: Context,
+  documentId: string,
+  given: GivenFile,
+  named: Version,
+): Promise<Version> {
+  const since = await versionsAfter(context, documentId, named.sequence, mostRead);
+  const readable = [...since, named].filter(
+    ({ thinned, content }) => !thinned && content.size <= largestMarked,
+  );
+  const contents = await Promise.all(readable.map(({ content }) => readContent(context, content.sha256)));
+  return readable[await context.readers.nearest(await given.bytes(), contents)] ?? named;
+}
+
+const takenFrom = ({ number }: VersionMark, version: Version): Taken => ({
+  number,
+  label: formatLabel(version, version.era),
+  versionId: version.id,
+  sha256: version.content.sha256,
+});
 
 const latestOf = ({ document: { id, latest } }: Admitted): Pick<Held, 'documentId' | 'base'> => ({
   documentId: id,
   base: latest.content,
 });
 
-/** What the base holds beside its mark; null where it need not be known. */
-async function substanceOf(
-  context: Context,
-  given: ContentFacts,
-  base: ContentFacts,
-): Promise<string | null> {
+/** What the base says of itself; null where it need not be known. */
+async function lookAtBase(context: Context, given: ContentFacts, base: ContentFacts): Promise<Look | null> {
   if (base.size > largestMarked || given.sha256 === base.sha256) return null;
-  const look = await context.readers.look(base.sha256, () => readContent(context, base.sha256));
-  return look.substance;
+  return context.readers.look(base.sha256, () => readContent(context, base.sha256));
 }
 
 /** What was found of a file, as far as it is still about this file and this base. */

@@ -447,6 +447,45 @@ describe('files that say which version they were taken from', () => {
     execFileSync('pandoc', ['-o', file, join(server.context.stagingFolder, 'marked.docx')]);
     expect((await put(id, readFileSync(file))).body).toMatchObject({ label: '0.4' });
   });
+  test('a version carries the mark of the one it was made from: of versions with one mark a file is of the one it reads most like', async () => {
+    const author = await server.as('author');
+    const words = pandoc('One.\n\nTwo.');
+    const made = await author
+      .post(`/api/v1/libraries/${library}/documents`)
+      .field('fields', '{"title":"Saved on"}')
+      .attach('file', words, 'op.docx')
+      .expect(201);
+    const { id: own } = made.body as contract.Document;
+    await hold(own);
+    const first = await bytesOf(`/documents/${own}/versions/0.1/content?marked=1`);
+    const checkIn = async (from: Buffer, old: string, now: string, more = {}) =>
+      (
+        await put(
+          own,
+          resaved(from, (xml) => xml.replace(old, now)),
+          { keepCheckedOut: 'true', ...more },
+        )
+      ).body as object;
+    expect(await checkIn(first, 'One.', 'One. The grip is checked.')).toMatchObject({ label: '0.2' });
+    // A plain download of 0.2 still carries the mark of 0.1; so does the file on one's own disk.
+    const second = await bytesOf(`/documents/${own}/versions/0.2/content`);
+    expect(await checkIn(second, 'Two.', 'Two. The bell is rung.')).toMatchObject({ label: '0.3' });
+    const third = await bytesOf(`/documents/${own}/versions/0.3/content`);
+    expect(await checkIn(third, 'checked', 'cleaned')).toMatchObject({ label: '0.4' });
+    expect(await checkIn(first, 'One.', 'Once.')).toMatchObject({
+      code: 'stale-base',
+      base: '0.1',
+      latest: '0.4',
+    });
+    expect(await checkIn(second, 'Two.', 'Twice.')).toMatchObject({
+      code: 'stale-base',
+      base: '0.2',
+      latest: '0.4',
+    });
+    expect(await checkIn(second, 'Two.', 'Twice.', { confirm: 'stale-base' })).toMatchObject({
+      label: '0.5',
+    });
+  });
   test('taken from another document: asked', async () => {
     const other = await server.document(library, 'other');
     await hold(other.id);

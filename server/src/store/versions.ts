@@ -1,3 +1,4 @@
+import { Op } from 'sequelize';
 import { validate } from 'uuid';
 import type { Actor, ContentFacts, Fields, ParsedLabel, Rulebook, Version } from '@polychron/core';
 import { rows, type Tx } from './database.ts';
@@ -85,6 +86,22 @@ export async function findVersionAnywhere(
 ): Promise<{ documentId: string; version: Version } | null> {
   const row = validate(id) ? await store.models.Version.findByPk(id) : null;
   return row && { documentId: row.documentId, version: toVersion(row) };
+}
+
+/** The last versions of a document behind one, newest first, `limit` at most. */
+export async function versionsAfter(
+  store: Store,
+  documentId: string,
+  sequence: number,
+  limit: number,
+): Promise<Version[]> {
+  const found = await store.models.Version.findAll({
+    where: { documentId, sequence: { [Op.gt]: sequence } },
+    order: [['sequence', 'DESC']],
+    limit,
+    raw: true,
+  });
+  return found.map(toVersion);
 }
 
 /** Every version of a document, oldest first. */

@@ -12,6 +12,7 @@ import {
   type MergeRegion,
   openDocx,
   mostLines,
+  nearestTo,
   plainText,
   planDocx,
   planText,
@@ -40,12 +41,21 @@ export type Task =
   | { kind: 'picture'; bytes: Uint8Array; part: string }
   | { kind: 'mark'; bytes: Uint8Array; mark: VersionMark }
   | { kind: 'look'; bytes: Uint8Array }
+  | { kind: 'nearest'; given: Uint8Array; versions: readonly Uint8Array[] }
   | ({ kind: 'merge'; reader: Reader; choices: MergeChoices | null } & Record<
       'base' | 'present' | 'mine',
       Uint8Array
     >);
 export type Answer =
-  { words: number | null } | Reading | Comparison | Refusal | Uint8Array | Look | Merge | null;
+  | { words: number | null }
+  | Reading
+  | Comparison
+  | Refusal
+  | Uint8Array
+  | Look
+  | Merge
+  | { nearest: number }
+  | null;
 
 /**
  * What a file says of itself: the version it was taken from, and a hash of all it holds beside that mark;
@@ -73,6 +83,7 @@ export default async function work(task: Task): Promise<Answer> {
   if (task.kind === 'picture') return picture(task.bytes, task.part);
   if (task.kind === 'mark') return writeMark(task.bytes, task.mark);
   if (task.kind === 'look') return look(task.bytes);
+  if (task.kind === 'nearest') return { nearest: nearestTo(task.given, task.versions) };
   if (task.kind === 'merge') return merge(task);
   const bytes = await readFile(task.path);
   if (task.reader === 'docx') {

@@ -141,6 +141,12 @@ export class Readers {
     return look;
   }
 
+  /** Which of some versions a file reads most like, by its place. */
+  async nearest(given: Uint8Array, versions: readonly Uint8Array[]): Promise<number> {
+    const bytes = versions.reduce((sum, { length }) => sum + length, given.length);
+    return (await this.run<{ nearest: number }>({ kind: 'nearest', given, versions }, bytes)).nearest;
+  }
+
   /** Lays two changed files over the one they come from. */
   merge(files: MergedFiles): Promise<Laid> {
     return this.run<Laid>({ kind: 'merge', ...files, choices: null }, sizeOf(files));

@@ -271,6 +271,11 @@ describe('WordprocessingML (ECMA-376 part 1)', () => {
     ).blocks.map(({ kind }) => kind);
     expect(kinds).toEqual(['paragraph', 'pageBreak', 'paragraph', 'pageBreak', 'paragraph']);
   });
+  test('a break inside a paragraph parts the words on both sides of it', () => {
+    const broken = (type: string): string =>
+      text(packed(`<w:p>${run('before')}<w:r><w:br w:type="${type}"/></w:r>${run('after')}</w:p>`));
+    expect(['page', 'column', 'textWrapping'].map(broken)).toEqual(Array(3).fill('before\nafter'));
+  });
   test('a link that is no web or mail address is text only', () => {
     const rels =
       '<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="x" Type="hyperlink" Target="javascript:alert(1)" TargetMode="External"/></Relationships>';

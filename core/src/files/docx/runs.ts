@@ -36,6 +36,8 @@ export class RunReader {
   readonly boxes: Element[] = [];
   /** A page break that is asked for, before the text or after it; or where a page was last begun. */
   breakAt: 'start' | 'end' | 'drawn' | null = null;
+  /** A page break stands right behind what was read. */
+  private isAtBreak = false;
   private readonly fields: Field[] = [];
   /** The tracked change that what is read now came with. */
   private tracked: Tracked | undefined;
@@ -133,7 +135,7 @@ export class RunReader {
           break;
         case 'w:br':
           if (element.attributes['w:type'] === 'page') this.markBreak();
-          else if (element.attributes['w:type'] !== 'column') this.pushText('\n', style);
+          else this.pushText('\n', style);
           break;
         case 'w:lastRenderedPageBreak':
           if (this.runs.length === 0 && !this.breakAt) this.breakAt = 'drawn';
@@ -172,6 +174,13 @@ export class RunReader {
 
   private markBreak(): void {
     this.breakAt = this.runs.length === 0 ? 'start' : 'end';
+    this.isAtBreak = this.breakAt === 'end';
+  }
+
+  /** Text goes on behind a page break inside its paragraph: the words on both sides are two. */
+  private crossBreak(): void {
+    if (this.isAtBreak) this.push({ ...this.base, text: '\n' });
+    this.isAtBreak = false;
   }
 
   /** The text a phonetic guide stands over, with the guide behind it (ECMA-376 part 1, 17.3.3.25). */
@@ -252,6 +261,7 @@ export class RunReader {
 
   private pushText(value: string, style: Partial<Run>): void {
     if (!this.isShown()) return;
+    this.crossBreak();
     const field = this.fields.at(-1);
     const page = field ? pageField(field.code) : null;
     if (field && page) {
