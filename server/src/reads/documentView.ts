@@ -18,11 +18,11 @@ import type { Access } from '../access/caller.ts';
 import { entityTag } from '../access/preconditions.ts';
 import type { Context } from '../context.ts';
 import type { Tx } from '../store/database.ts';
-import type { LoadedDocument } from '../store/documents.ts';
+import { loadDocuments, type LoadedDocument } from '../store/documents.ts';
 import { nameOfLibrary } from '../store/libraries.ts';
 import { rolesIn } from '../store/members.ts';
 import { namesOf, nobody } from '../store/people.ts';
-import { findVersions, newestVisible, type Visible } from '../store/versions.ts';
+import { findVersions, newestVisible, type Sight, type Visible } from '../store/versions.ts';
 import { custodyView, type PersonOf } from './custodyView.ts';
 import { documentActs } from './mayDo.ts';
 import { instant, seenLabel, thinnedView, versionViewsById } from './versionView.ts';
@@ -46,10 +46,39 @@ export async function documentViews(
 ): Promise<contract.Document[]> {
   const [first] = accesses;
   if (!first) return [];
-  const { actor, document } = first;
-  const documentIds = accesses.map(({ document: { id } }) => id);
-  const sight = { actor, rules: document.rules };
-  const visible = await newestVisible(context, sight, { documentIds, count: strandLength }, tx);
+  const sight = { actor: first.actor, rules: first.document.rules };
+  const ids = accesses.map(({ document: { id } }) => id);
+  return tell(context, accesses, await strandsOf(context, sight, ids, tx), tx);
+}
+
+/** Documents of one library by id, as somebody sees them: their states and their Strands are read at once. */
+export async function documentsSeen(
+  context: Context,
+  sight: Sight,
+  ids: readonly string[],
+): Promise<contract.Document[]> {
+  const [documents, strands] = await Promise.all([
+    loadDocuments(context, ids),
+    strandsOf(context, sight, ids),
+  ]);
+  const accesses = ids.flatMap((id) => {
+    const document = documents.get(id);
+    return document ? [{ document, actor: sight.actor }] : [];
+  });
+  return tell(context, accesses, strands);
+}
+
+const strandsOf = (context: Context, sight: Sight, documentIds: readonly string[], tx?: Tx) =>
+  newestVisible(context, sight, { documentIds, count: strandLength }, tx);
+
+async function tell(
+  context: Context,
+  accesses: readonly Access[],
+  visible: ReadonlyMap<string, Visible>,
+  tx?: Tx,
+): Promise<contract.Document[]> {
+  const [first] = accesses;
+  if (!first) return [];
   const seen = accesses.flatMap((access) => {
     const versions = visible.get(access.document.id);
     const latest = versions?.versions.at(-1);
@@ -61,17 +90,28 @@ export async function documentViews(
       accesses.flatMap((access) => peopleOf(access.document)),
       tx,
     ),
-    nameOfLibrary(context, document.libraryId, tx),
+    nameOfLibrary(context, first.document.libraryId, tx),
     versionViewsById(context, seen.map(shownWhole), tx),
-    findVersions(
+    sourcesOf(
       context,
-      seen.flatMap((one) => one.visible.versions.map(({ origin }) => origin.from)),
+      seen.flatMap((one) => one.visible.versions),
       tx,
     ),
   ]);
   const person = (id: string): contract.Person => people.get(id) ?? nobody;
   const facts: ViewFacts = { library, person, views, sources, now: context.clock() };
   return seen.map((one) => toView(one, facts));
+}
+
+/** The versions that these were made of, mostly some of themselves. */
+async function sourcesOf(
+  context: Context,
+  versions: readonly Version[],
+  tx?: Tx,
+): Promise<Map<string, Version>> {
+  const known = new Map(versions.map((version) => [version.id, version]));
+  const others = versions.map(({ origin }) => origin.from).filter((id) => id !== null && !known.has(id));
+  return new Map([...known, ...(await findVersions(context, others, tx))]);
 }
 
 /** A document of which the actor sees something. */

@@ -1,10 +1,9 @@
 import type * as contract from '@polychron/contract';
 import { accessLibrary } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
-import { loadDocuments } from '../store/documents.ts';
 import { findRegister } from '../store/register.ts';
 import { loadRules } from '../store/rules.ts';
-import { documentViews } from './documentView.ts';
+import { documentsSeen } from './documentView.ts';
 
 /** A page of the Register. */
 export async function readRegister(
@@ -17,10 +16,5 @@ export async function readRegister(
   const rules = await loadRules(context, libraryId);
   const asked = { query, now: context.clock() };
   const { ids, next, total, about } = await findRegister(context, libraryId, { actor, rules }, asked);
-  const documents = await loadDocuments(context, ids);
-  const accesses = ids.flatMap((id) => {
-    const document = documents.get(id);
-    return document ? [{ document, actor }] : [];
-  });
-  return { items: await documentViews(context, accesses), next, total, about };
+  return { items: await documentsSeen(context, { actor, rules }, ids), next, total, about };
 }

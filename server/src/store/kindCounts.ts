@@ -37,29 +37,22 @@ export async function countVersions(
   tx?: Tx,
 ): Promise<Map<string, number>> {
   const { all, team } = viewer.kinds;
-  const given = { documentIds: [...documentIds], viewer: viewer.id };
+  const byKind = `SELECT k.document_id AS id, SUM(k.count) AS count FROM kind_counts k
+    JOIN documents d ON d.id = k.document_id LEFT JOIN checkouts c ON c.document_id = k.document_id
+    WHERE k.document_id IN (:documentIds) AND ((k.kind & ${all}) <> 0 OR ((k.kind & ${team}) <> 0 AND ${namedInTeam}))
+    GROUP BY k.document_id HAVING SUM(k.count) > 0`;
+  const own = `SELECT v.document_id AS id, COUNT(*) AS count FROM versions v
+    JOIN documents d ON d.id = v.document_id LEFT JOIN checkouts c ON c.document_id = v.document_id
+    WHERE v.document_id IN (:documentIds) AND v.kind IN (${kindsIn(team).join()}) AND v.author_id = :viewer
+      AND NOT ${namedInTeam}
+    GROUP BY v.document_id`;
   const counted = await rows<{ id: string; count: number }>(
     db,
-    `SELECT k.document_id AS id, SUM(k.count) AS count FROM kind_counts k
-     JOIN documents d ON d.id = k.document_id LEFT JOIN checkouts c ON c.document_id = k.document_id
-     WHERE k.document_id IN (:documentIds) AND ((k.kind & ${all}) <> 0
-       OR ((k.kind & ${team}) <> 0 AND ${namedInTeam}))
-     GROUP BY k.document_id HAVING SUM(k.count) > 0`,
-    given,
+    team === 0 ? byKind : `${byKind} UNION ALL ${own}`,
+    { documentIds: [...documentIds], viewer: viewer.id },
     tx,
   );
-  const counts = new Map(counted.map(({ id, count }) => [id, Number(count)]));
-  if (team === 0) return counts;
-  const own = await rows<{ id: string; count: number }>(
-    db,
-    `SELECT v.document_id AS id, COUNT(*) AS count FROM versions v
-     JOIN documents d ON d.id = v.document_id LEFT JOIN checkouts c ON c.document_id = v.document_id
-     WHERE v.document_id IN (:documentIds) AND v.kind IN (${kindsIn(team).join()}) AND v.author_id = :viewer
-       AND NOT ${namedInTeam}
-     GROUP BY v.document_id`,
-    given,
-    tx,
-  );
-  for (const { id, count } of own) counts.set(id, (counts.get(id) ?? 0) + Number(count));
+  const counts = new Map<string, number>();
+  for (const { id, count } of counted) counts.set(id, (counts.get(id) ?? 0) + Number(count));
   return counts;
 }

@@ -176,20 +176,26 @@ function order({ query }: Search): { behind: string; by: string; given: Record<s
 const conditionsOf = ({ filters }: Search): string =>
   filters.map(({ condition }) => `AND ${condition}`).join(' ');
 
-/** Gathers all that a narrow filter may let through. */
+/** Gathers all that a narrow filter may let through: read once, counted and cut into parts from there. */
 async function gathered(search: Search, source: string): Promise<RegisterPart> {
   const { store, wanted, query } = search;
   const { behind, by, given } = order(search);
-  const from = `FROM (${source}) few JOIN newest_versions n ON n.document_id = few.id
+  const all = `SELECT n.document_id AS id, n.number, n.title, n.changed, ${keys[query.sort]} AS sortKey
+    FROM (${source}) few JOIN newest_versions n ON n.document_id = few.id
     WHERE ${latestSeen(wanted)} ${conditionsOf(search)}`;
-  const replacements = { ...search.given, ...given, count: query.limit + 1 };
-  const found = await rows<Found>(
+  const counted = `SELECT n.*, COUNT(*) OVER () AS total FROM (${all}) n`;
+  const found = await rows<Found & { total: number }>(
     store.db,
-    `SELECT n.document_id AS id, n.number, ${keys[query.sort]} AS sortKey ${from} ${behind} ${by} LIMIT :count`,
-    replacements,
+    `SELECT * FROM (${counted}) n WHERE TRUE ${behind} ${by} LIMIT :count`,
+    { ...search.given, ...given, count: query.limit + 1 },
   );
-  const [sum] = await rows<{ total: number }>(store.db, `SELECT COUNT(*) AS total ${from}`, replacements);
-  return { ...partFrom(found, query.limit), total: Number(sum?.total ?? 0), about: false };
+  const [first] = found;
+  // Behind the last row there is nothing to read the count from.
+  if (!first && query.cursor) {
+    const begun = await gathered({ ...search, query: { ...query, cursor: undefined } }, source);
+    return { ids: [], next: null, total: begun.total, about: false };
+  }
+  return { ...partFrom(found, query.limit), total: Number(first?.total ?? 0), about: false };
 }
 
 /** Walks the list in its order: one range of an index for each group, until the part is full. */

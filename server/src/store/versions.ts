@@ -143,18 +143,20 @@ export async function newestVisible(
   tx?: Tx,
 ): Promise<Map<string, Visible>> {
   if (documentIds.length === 0) return new Map();
-  const totals = await visibleTotals(store, sight, documentIds, tx);
-  const near = await rows<VersionRow>(
-    store.db,
-    `SELECT ${versionColumns} FROM (
-       SELECT v.id, ROW_NUMBER() OVER (PARTITION BY v.document_id ORDER BY v.sequence DESC) AS place
-       FROM heads h JOIN ${source} ON v.document_id = h.document_id
-       WHERE h.document_id IN (:documentIds) AND v.sequence > h.last_sequence - ${lookedThrough}
-         AND ${sightCondition(sight.actor, sight.rules)}
-     ) seen JOIN versions v ON v.id = seen.id WHERE place <= :count`,
-    { documentIds, count, viewer: sight.actor.id },
-    tx,
-  );
+  const [totals, near] = await Promise.all([
+    visibleTotals(store, sight, documentIds, tx),
+    rows<VersionRow>(
+      store.db,
+      `SELECT ${versionColumns} FROM (
+         SELECT v.id, ROW_NUMBER() OVER (PARTITION BY v.document_id ORDER BY v.sequence DESC) AS place
+         FROM heads h JOIN ${source} ON v.document_id = h.document_id
+         WHERE h.document_id IN (:documentIds) AND v.sequence > h.last_sequence - ${lookedThrough}
+           AND ${sightCondition(sight.actor, sight.rules)}
+       ) seen JOIN versions v ON v.id = seen.id WHERE place <= :count`,
+      { documentIds, count, viewer: sight.actor.id },
+      tx,
+    ),
+  ]);
   const visible = new Map<string, Version[]>();
   for (const row of near) {
     const known = visible.get(row.documentId) ?? [];
