@@ -545,7 +545,14 @@ test('a loose copy is edited without versions and becomes a document of its own'
   await page.getByRole('button', { name: 'Loose copy' }).click();
   const copies = page.getByRole('region', { name: 'Loose copies' });
   await expect(copies).toContainText('has no versions');
-  await copies.getByRole('article', { name: 'LOOSE-001 Table' }).getByRole('link', { name: 'Edit' }).click();
+  const copy = copies.getByRole('article', { name: 'LOOSE-001 Table' });
+  // Edited in a program of one's own, and written back; from here on it is edited in the page.
+  await copy
+    .getByLabel('Save the edited file')
+    .setInputFiles(file('table.csv', Buffer.from('mast,value\nValley,4\nCrest,9\n')));
+  await expect(page.getByText('table.csv is saved; what the copy said before is gone.')).toBeVisible();
+  await copy.getByRole('link', { name: 'Edit' }).click();
+  await expect(page.locator('.preview table')).toContainText('Crest');
   await type(page, 'Valley,4', ',calm');
   await expect(page.locator('.preview table')).toContainText('calm');
   await expect(state(page)).toContainText('Saved');

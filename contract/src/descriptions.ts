@@ -70,6 +70,8 @@ export const descriptions: Record<keyof typeof routes, string> = {
   removeGroup: 'Its people lose the roles they held only through it; their accounts stay.',
   listDocuments:
     'Documents of which one sees something, with the latest version one sees. `q` takes beginnings of words, in number, title, type, subject and comments of versions one sees; all must be found. `total` is exact unless `about` says that it is an estimate.',
+  listSubjects:
+    'The subjects of a document are the path of its folder, the broadest first. Without `path` those that stand first, else those that come next on it, in the latest versions one sees. Documents on a path are listed with `path` of the Register.',
   createDocument:
     'A multipart form: `file`, `fields` as JSON, `comment`, `level`. Where no number is given the library proposes the next. `level: major` registers it in force where the rules let its author publish.',
   readDocument:

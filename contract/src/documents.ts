@@ -126,6 +126,34 @@ export const DocumentList = z.object({
   about: z.boolean(),
 });
 
+const isPath = (path: string): boolean => {
+  try {
+    return namesOnPath(path).every((name) => name !== '');
+  } catch (error) {
+    if (error instanceof URIError) return false;
+    throw error;
+  }
+};
+
+/** The first subjects of documents, in their order, as segments of a path (RFC 3986, section 3.3). */
+const SubjectPath = z
+  .string()
+  .max(4000)
+  .refine(isPath, 'Give the names one after another, each percent-encoded, with / between them.')
+  .meta({ description: 'The first subjects in their order, each percent-encoded, joined by `/`' });
+/** Names of subjects as a path. */
+export const subjectPath = (names: readonly string[]): string => names.map(encodeURIComponent).join('/');
+/** The names on a path of subjects. */
+export const namesOnPath = (path: string): string[] => path.split('/').map(decodeURIComponent);
+
+/** Which part of the subjects that come next on a path; without one, of those that stand first. */
+export const SubjectQuery = z.strictObject({ path: SubjectPath.optional(), ...Paging });
+/** Subjects that come next on a path, in the latest versions the caller sees. */
+export const SubjectList = z.object({
+  items: z.array(z.object({ name: z.string(), path: z.string() })),
+  next: z.string().nullable(),
+});
+
 /** Which documents of the Register, and in which order. */
 export const DocumentQuery = z.strictObject({
   q: z.string().trim().max(200).optional().meta({
@@ -140,6 +168,7 @@ export const DocumentQuery = z.strictObject({
     .meta({ description: '`anyone`, `nobody`, `me` or an account' }),
   owner: Account.optional(),
   subject: z.string().trim().max(60).optional(),
+  path: SubjectPath.optional(),
   overdue: Flag.optional(),
   sort: z.enum(['number', 'title', 'changed']).default('number'),
   ...Paging,
@@ -159,5 +188,7 @@ export const DocumentPatch = z.strictObject({
 });
 export type Document = z.output<typeof Document>;
 export type DocumentList = z.output<typeof DocumentList>;
+export type SubjectList = z.output<typeof SubjectList>;
+export type SubjectQuery = z.output<typeof SubjectQuery>;
 export type DocumentQuery = z.output<typeof DocumentQuery>;
 export type Act = (typeof acts)[number];

@@ -499,6 +499,15 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
     request: { name: 'Shift leaders', people: ['newcomer'] },
     answer: { id: '01a2205d-6206-718f-9f98-61fae8dc4f35', name: 'only 0', people: [], libraries: [] },
   },
+  listSubjects: {
+    answer: {
+      items: [
+        { name: 'cabins', path: 'inspection/cabins' },
+        { name: 'rope', path: 'inspection/rope' },
+      ],
+      next: null,
+    },
+  },
   listDocuments: {
     answer: {
       items: [

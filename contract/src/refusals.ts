@@ -393,6 +393,7 @@ export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> 
   addGroup: ['account-unknown', 'name-taken', 'not-administrator'],
   changeGroup: ['last-controller', 'not-administrator'],
   removeGroup: ['group-not-found', 'last-controller', 'not-administrator'],
+  listSubjects: ['account-unknown', 'bad-cursor', 'library-not-found', 'parameter-repeated'],
   listDocuments: ['account-unknown', 'bad-cursor', 'library-not-found', 'parameter-repeated'],
   createDocument: [
     'account-unknown',

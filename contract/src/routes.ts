@@ -431,6 +431,15 @@ export const routes = {
     query: documents.DocumentQuery,
     answer: documents.DocumentList,
   }),
+  listSubjects: route({
+    seenAs: true,
+    method: 'get',
+    path: '/libraries/{id}/subjects',
+    summary: 'Subjects as a tree of folders, a level at a time',
+    params: byId,
+    query: documents.SubjectQuery,
+    answer: documents.SubjectList,
+  }),
   createDocument: route({
     method: 'post',
     path: '/libraries/{id}/documents',

@@ -365,3 +365,20 @@ test('the ruler chooses hours, days, months or years by the room there is', () =
   expect(labels('2025-05-20T00:00:00Z')).toEqual(['Jul 2025', 'Oct', 'Jan 2026', 'Apr', 'Jul', 'Oct']);
   expect(labels('2016-05-20T00:00:00Z', 500)).toEqual(['2018', '2020', '2022', '2024', '2026']);
 });
+
+test('slim: one line for whoever sees one version, with its bar to now and all that is drawn inside its height', () => {
+  const inForce = version('1.0', 30, 'published', 'inForce');
+  const custody = { baseId: inForce.id, since: now, until: null, saves: 0 };
+  for (const more of [{}, { custody }]) {
+    const { points, bars, upperY, lowerY, height, ruler, thread, nowX } = draw([inForce], {
+      size: 'slim',
+      ...more,
+    });
+    expect(lowerY).toBe(upperY);
+    expect(points.map(({ y }) => y)).toEqual([upperY]);
+    expect(bars).toEqual([{ id: inForce.id, governs: true, x1: points[0]?.x, x2: nowX }]);
+    expect(ruler).toBeNull();
+    expect(height).toBeLessThan(draw([inForce]).height / 3);
+    if (thread) expect(thread.ring.y + thread.ring.radius).toBeLessThanOrEqual(height);
+  }
+});

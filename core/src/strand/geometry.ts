@@ -47,7 +47,8 @@ export interface StrandInput {
   now: Date;
   /** Width there is, in CSS pixels. The drawing may be wider when the versions do not fit. */
   width: number;
-  size: 'small' | 'large';
+  /** `slim` is one line, for whoever sees one version only: there is no way between lines to draw. */
+  size: 'small' | 'slim' | 'large';
 }
 
 export type PointShape =
@@ -190,35 +191,37 @@ interface Measures {
   approval: number;
   ahead: number;
 }
+const large: Measures = {
+  height: 256,
+  upperY: 58,
+  lowerY: 136,
+  rulerY: 226,
+  ringY: 174,
+  left: 28,
+  hatch: 34,
+  minimumPitch: 34,
+  maximumPitch: 104,
+  right: 36,
+  rightOfThread: 110,
+  rightOfGhosts: 40,
+  postHalf: 1.7,
+  cut: 34,
+  radius: 6,
+  ring: 14,
+  ghostMinor: 58,
+  ghostMajor: 106,
+  label: 36,
+  publications: Infinity,
+  tail: 12,
+  densePitch: 11,
+  run: 84,
+  lens: 30,
+  approval: 70,
+  ahead: 62,
+};
 const measures: Record<StrandInput['size'], Measures> = {
-  large: {
-    height: 256,
-    upperY: 58,
-    lowerY: 136,
-    rulerY: 226,
-    ringY: 174,
-    left: 28,
-    hatch: 34,
-    minimumPitch: 34,
-    maximumPitch: 104,
-    right: 36,
-    rightOfThread: 110,
-    rightOfGhosts: 40,
-    postHalf: 1.7,
-    cut: 34,
-    radius: 6,
-    ring: 14,
-    ghostMinor: 58,
-    ghostMajor: 106,
-    label: 36,
-    publications: Infinity,
-    tail: 12,
-    densePitch: 11,
-    run: 84,
-    lens: 30,
-    approval: 70,
-    ahead: 62,
-  },
+  large,
+  slim: { ...large, height: 58, upperY: 30, lowerY: 30, ringY: 30, rulerY: null },
   small: {
     height: 46,
     upperY: 13,
@@ -363,7 +366,7 @@ function slotsShown(
     opened: input.opened ?? new Set(),
     kept: new Set([...(input.custody?.baseId ? [input.custody.baseId] : []), ...(input.setAside ?? [])]),
   });
-  if (input.size === 'large') return slots;
+  if (input.size !== 'small') return slots;
   let fits = 1;
   let used = 0;
   while (fits < slots.length) {

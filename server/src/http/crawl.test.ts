@@ -29,6 +29,10 @@ function addresses(library: MarkedLibrary, route: Route): string[] {
   const { path } = route;
   if (path.startsWith('/libraries')) {
     const here = path.replace('{id}', library.id);
+    if (path.endsWith('/subjects')) {
+      const first = library.versions.flatMap(({ subjects }) => subjects.slice(0, 1));
+      return [here, ...[...new Set(first)].map((name) => `${here}?path=${encodeURIComponent(name)}`)];
+    }
     if (!path.endsWith('/documents')) return [here];
     const words = library.versions.flatMap(({ marks }) =>
       [...marks].filter((mark) => mark.startsWith('mark')),
@@ -73,7 +77,7 @@ async function crawl(library: MarkedLibrary, account: string, hidden: readonly s
       if (told.length > 0) leaks.push(`${name} ${address}: ${told.join(' ')}`);
       // The file's words are packed; the reading says them.
       if (answer.ok && !route.path.endsWith('/content')) all += text;
-      if (answer.ok && hidden.some((mark) => address.includes(mark)) && !/"total":0/.test(text))
+      if (answer.ok && hidden.some((mark) => address.includes(mark)) && !/"total":0|"items":\[\]/.test(text))
         leaks.push(`${name} ${address}: found`);
     }
   }

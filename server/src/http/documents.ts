@@ -2,13 +2,14 @@ import { routes } from '@polychron/contract';
 import { performChangeFields } from '../acts/changeFields.ts';
 import { admitCreating, performCreate, uploaded } from '../acts/createDocument.ts';
 import { readDocument, readInForce } from '../reads/document.ts';
-import { readRegister } from '../reads/register.ts';
+import { readRegister, readSubjects } from '../reads/register.ts';
 import { readVisibility } from '../reads/sight.ts';
 import type { ContractRouter } from './router.ts';
 import { sendContent } from './sendContent.ts';
 
 /** Documents: the Register, registering, fields, what is in force. */
 export function documentRoutes(router: ContractRouter): void {
+  router.on(routes.listSubjects, ({ asker, params, query }) => readSubjects(asker, params.id, query));
   router.on(routes.listDocuments, ({ asker, params, query }) => readRegister(asker, params.id, query));
   router.on(routes.createDocument, async ({ asker, params, formWithFile }) => {
     await admitCreating(asker, params.id);

@@ -28,25 +28,28 @@ export const foundBy = ({ words }: Found): string => words.map((word) => ` ${wor
  * it had.
  */
 export async function keepFound(db: Database, found: readonly Found[], tx?: Tx): Promise<void> {
-  const words = distinct(found, (one) => one.words);
+  const words = distinct(found, (one) => one.words.map((word) => [word]));
   if (words.length > 0) {
     const sql = 'INSERT IGNORE INTO document_words (library_id, word, document_id) VALUES :words';
     await run(db, sql, { words }, tx);
   }
-  const subjects = distinct(found, (one) => one.subjects);
+  const subjects = distinct(found, (one) => one.subjects.map((subject, place) => [place, subject]));
   if (subjects.length > 0) {
-    const sql = 'INSERT IGNORE INTO document_subjects (library_id, subject, document_id) VALUES :subjects';
+    const sql =
+      'INSERT IGNORE INTO document_subjects (library_id, place, subject, document_id) VALUES :subjects';
     await run(db, sql, { subjects }, tx);
   }
 }
 
 /** What versions are found by, once a document, as rows; in the order of the key. */
-function distinct(found: readonly Found[], of: (one: Found) => readonly string[]): string[][] {
-  const rows = new Map<string, string[]>();
+function distinct(found: readonly Found[], of: (one: Found) => (string | number)[][]): (string | number)[][] {
+  const rows = new Map<string, (string | number)[]>();
   for (const one of found) {
     const { libraryId, documentId } = one;
-    for (const value of of(one))
-      rows.set(`${libraryId} ${value} ${documentId}`, [libraryId, value, documentId]);
+    for (const values of of(one)) {
+      const row = [libraryId, ...values, documentId];
+      rows.set(row.join(' '), row);
+    }
   }
   return [...rows].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, row]) => row);
 }

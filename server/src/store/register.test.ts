@@ -1,4 +1,4 @@
-import { DocumentQuery } from '@polychron/contract';
+import { DocumentQuery, namesOnPath, subjectPath } from '@polychron/contract';
 import {
   type Actor,
   areFound,
@@ -16,8 +16,8 @@ import fc from 'fast-check';
 import { TestServer } from '../testing/server.ts';
 import { loadDocuments, type LoadedDocument } from './documents.ts';
 import { rebuildHeads } from './rebuildHeads.ts';
-import { findRegister } from './register.ts';
-import { loadVersions } from './versions.ts';
+import { findRegister, findSubjects } from './register.ts';
+import { loadVersions, type Sight } from './versions.ts';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -39,7 +39,7 @@ const kinds: [State, Standing | null][] = [
   ['published', 'superseded'],
 ];
 const titles = ['rope', 'wind table', 'ötztal rescue', 'rope splice'];
-const subjects = ['line one', 'line two'];
+const subjects = [['line one'], ['line two'], ['line one', 'a/b, höher'], ['a/b, höher', 'line one']];
 
 /** One version as it is put into the table, whatever act would make it. */
 const made = fc.record({
@@ -85,7 +85,7 @@ async function put(libraryId: string, { versions, inForce, owner, coAuthor, hold
       at: server.now,
       comment: one.comment,
       thinnedAt: one.thinned && !governs ? server.now : null,
-      fields: { title: titles[one.title] ?? '', subject: [subjects[one.subject] ?? ''] },
+      fields: { title: titles[one.title] ?? '', subject: subjects[one.subject] ?? [] },
     });
   }
   await models.Version.update({ sequence: 1, state: 'rejected' }, { where: { id: first.id } });
@@ -122,6 +122,9 @@ const queries: Record<string, unknown>[] = [
   { q: 'rope storm', sort: 'changed' },
   { q: 'nowhere' },
   { subject: 'line one', sort: 'title' },
+  ...[['line one'], ['line one', 'a/b, höher'], ['line two', 'line one']].map((names) => ({
+    path: subjectPath(names),
+  })),
   { owner: 'author' },
   { owner: 'author2', state: 'draft' },
   ...['anyone', 'nobody', 'me', 'author2'].map((heldBy) => ({ heldBy })),
@@ -135,16 +138,45 @@ interface Stored {
   versions: Version[];
 }
 
-/** What the Register is, asked of `explain` version by version. */
-function expected(stored: readonly Stored[], actor: Actor, query: DocumentQuery): string[] {
-  const seen = stored.flatMap(({ document, versions }) => {
+interface Seen {
+  document: LoadedDocument;
+  visible: Version[];
+  latest: Version;
+}
+
+/** What somebody sees, asked of `explain` version by version. */
+const seenOf = (stored: readonly Stored[], actor: Actor): Seen[] =>
+  stored.flatMap(({ document, versions }) => {
     const visible = versions.filter(
       (version) => explain(actor, sightFacts(document, version), document.rules).sees,
     );
     const latest = visible.at(-1);
     return latest ? [{ document, visible, latest }] : [];
   });
-  const matching = seen.filter(({ document, visible, latest }) => {
+
+const isOnPath = ({ latest }: Seen, names: readonly string[]): boolean =>
+  names.every((name, place) => latest.fields.subject?.[place] === name);
+
+/** Every path of subjects with what comes next on it, a name a part. */
+async function subjectsOf(libraryId: string, sight: Sight): Promise<Map<string, string[]>> {
+  const found = new Map<string, string[]>();
+  for (const names of [[], ...subjects]) {
+    const next: string[] = [];
+    for (let after = ''; ; after = next.at(-1) ?? '') {
+      const part = await findSubjects(server.context, libraryId, sight, { names, after, limit: 1 });
+      if (part.length === 0) break;
+      next.push(...part);
+    }
+    found.set(JSON.stringify(names), next);
+  }
+  return found;
+}
+
+/** What the Register is. */
+function expected(stored: readonly Stored[], actor: Actor, query: DocumentQuery): string[] {
+  const seen = seenOf(stored, actor);
+  const matching = seen.filter((one) => {
+    const { document, visible, latest } = one;
     const { custody, number } = document;
     const words = visible.flatMap(({ fields, comment }) => findableWords(number, fields, comment));
     const accountOf = (id: string | undefined): string | undefined => accounts.get(id ?? '');
@@ -158,6 +190,7 @@ function expected(stored: readonly Stored[], actor: Actor, query: DocumentQuery)
       (!query.state || latest.state === query.state) &&
       (!query.q || areFound(soughtWords(query.q), words)) &&
       (!query.subject || latest.fields.subject?.includes(query.subject)) &&
+      (!query.path || isOnPath(one, namesOnPath(query.path))) &&
       (!query.owner || accountOf(document.ownerId) === query.owner) &&
       (!query.heldBy || (isHeld ?? holder === query.heldBy)) &&
       (!query.overdue ||
@@ -235,6 +268,18 @@ test('the Register is what explain lets each person see, in every order, by ever
       if (!rules) throw new Error('no documents');
       for (const [account, roles] of held) {
         const actor = { ...(await server.caller(account)), roles: new Set(roles) };
+        for (const [path, next] of await subjectsOf(libraryId, { actor, rules })) {
+          const names = JSON.parse(path) as string[];
+          const right = seenOf(stored, actor)
+            .filter((one) => isOnPath(one, names))
+            .flatMap(({ latest }) => latest.fields.subject?.[names.length] ?? []);
+          expect({ account, roles, path, next }).toEqual({
+            account,
+            roles,
+            path,
+            next: [...new Set(right)].sort(),
+          });
+        }
         for (const asked of queries) {
           const query = DocumentQuery.parse({ limit: 3, ...asked });
           const right = expected(stored, actor, query);

@@ -1,5 +1,5 @@
 import { soughtWords } from '@polychron/core';
-import type { DocumentQuery } from '@polychron/contract';
+import { type DocumentQuery, namesOnPath } from '@polychron/contract';
 import { partOf, readCursor, writeCursor } from './cursors.ts';
 import { likeBeginning, rows } from './database.ts';
 import type { Group } from './newest.ts';
@@ -71,10 +71,11 @@ interface Filter {
  * may know it.
  */
 function filtersOf(query: DocumentQuery, sight: string): Filter[] {
-  const { q, subject, owner, heldBy, overdue } = query;
+  const { q, subject, path, owner, heldBy, overdue } = query;
   return [
     ...(q ? wordFilters(q, sight) : []),
     ...(subject ? [subjectFilter(subject)] : []),
+    ...(path ? [pathFilter(namesOnPath(path))] : []),
     ...(owner ? [ownerFilter(owner)] : []),
     ...(heldBy ? [heldFilter(heldBy)] : []),
     ...(overdue ? [overdueFilter(sight)] : []),
@@ -102,9 +103,58 @@ const subjectFilter = (subject: string): Filter => ({
   condition: `EXISTS (SELECT 1 FROM versions l WHERE l.id = n.version_id
     AND JSON_CONTAINS(l.fields, JSON_QUOTE(:subject), '$.subject'))`,
   source:
-    'SELECT document_id AS id FROM document_subjects WHERE library_id = :libraryId AND subject = :subject',
+    'SELECT DISTINCT document_id AS id FROM document_subjects WHERE library_id = :libraryId AND subject = :subject',
   given: { subject },
 });
+
+/** The subjects begin with these, in this order. */
+function pathFilter(names: readonly string[]): Filter {
+  const last = names.length - 1;
+  return {
+    condition: `EXISTS (SELECT 1 FROM versions l WHERE l.id = n.version_id AND ${beginsWithPath(names)})`,
+    source: `SELECT document_id AS id FROM document_subjects
+      WHERE library_id = :libraryId AND place = ${last} AND subject = :path${last}`,
+    given: pathGiven(names),
+  };
+}
+
+/** Whether the subjects of a version `l` begin with names, which `pathGiven` gives. */
+const beginsWithPath = (names: readonly string[]): string =>
+  names.map((_, place) => `${subjectAt(place)} = :path${place}`).join(' AND ') || 'TRUE';
+const pathGiven = (names: readonly string[]): Record<string, string> =>
+  Object.fromEntries(names.map((name, place) => [`path${place}`, name]));
+const subjectAt = (place: number): string =>
+  `JSON_VALUE(l.fields, '$.subject[${place}]') COLLATE utf8mb4_bin`;
+
+/**
+ * Names that stand next on a path of subjects in the latest versions somebody sees, in order. What it costs
+ * grows with the documents on the path; at its beginning, with the names.
+ */
+export async function findSubjects(
+  store: Store,
+  libraryId: string,
+  { actor, rules }: Sight,
+  { names, after, limit }: { names: readonly string[]; after: string; limit: number },
+): Promise<string[]> {
+  const place = names.length;
+  const latest = latestSeen(wantedOf(libraryId, actor, rules, undefined));
+  const onPath = `JOIN newest_versions n ON n.document_id = s.document_id JOIN versions l ON l.id = n.version_id
+    WHERE ${latest} AND ${beginsWithPath(names)}`;
+  const found = await rows<{ name: string }>(
+    store.db,
+    place === 0
+      ? `SELECT first.name FROM (SELECT DISTINCT subject AS name FROM document_subjects
+           WHERE library_id = :libraryId AND place = 0 AND subject > :after) first
+         WHERE EXISTS (SELECT 1 FROM document_subjects s ${onPath} AND s.library_id = :libraryId AND s.place = 0
+           AND s.subject = first.name AND ${subjectAt(0)} = first.name)
+         ORDER BY first.name LIMIT :limit`
+      : `SELECT DISTINCT ${subjectAt(place)} AS name FROM document_subjects s ${onPath}
+           AND s.library_id = :libraryId AND s.place = ${place - 1} AND s.subject = :path${place - 1}
+           AND ${subjectAt(place)} > :after ORDER BY name LIMIT :limit`,
+    { libraryId, viewer: actor.id, after, limit, ...pathGiven(names) },
+  );
+  return found.map(({ name }) => name);
+}
 
 const ownerFilter = (owner: string): Filter => ({
   condition: `EXISTS (SELECT 1 FROM documents d JOIN people p ON p.id = d.owner_id

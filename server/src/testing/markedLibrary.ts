@@ -19,6 +19,7 @@ export interface Marked {
   id: string;
   label: string;
   marks: ReadonlySet<string>;
+  subjects: readonly string[];
   /** Whether there is content to be read. */
   readable: boolean;
 }
@@ -94,7 +95,10 @@ async function build(server: TestServer, library: string): Promise<Document[]> {
     await server.as('author')
   )
     .patch(`/api/v1/documents/${held.id}`)
-    .send({ fields: { title: word('title') }, comment: word('comment') })
+    .send({
+      fields: { title: word('title'), subject: [word('folder'), word('within')] },
+      comment: word('comment'),
+    })
     .expect(200);
   await post('author', `${held.id}/versions/1.1/thin`, { reason: 'No longer wanted' });
   const draftOnly = await make('minor');
@@ -151,8 +155,8 @@ async function marksOf(server: TestServer, documentId: string): Promise<Marked[]
     }),
   );
   const said = told.filter((word) => !own.some(({ words }) => words.includes(word)));
-  return own.map(({ version: { id, label, sha256 }, words, readable }, index) => {
+  return own.map(({ version: { id, label, sha256, fields }, words, readable }, index) => {
     const marks = new Set([...words, ...(index === 0 ? said : []), id, sha256]);
-    return { documentId, id, label, marks, readable };
+    return { documentId, id, label, marks, subjects: fields.subject ?? [], readable };
   });
 }

@@ -1,4 +1,4 @@
-import { routes, type DocumentList, type DocumentQuery } from '@polychron/contract';
+import { routes, type DocumentList, type DocumentQuery, type SubjectList } from '@polychron/contract';
 import type { Role } from '@polychron/core';
 import {
   queryOptions,
@@ -167,7 +167,7 @@ export const visibilityQuery = (documentId: string) =>
   });
 
 export type RegisterFilter = Partial<
-  Pick<DocumentQuery, 'q' | 'state' | 'heldBy' | 'subject' | 'overdue' | 'sort'>
+  Pick<DocumentQuery, 'q' | 'state' | 'heldBy' | 'subject' | 'path' | 'overdue' | 'sort'>
 >;
 /** A library's documents that fit the filter. */
 export const documentsQuery = (libraryId: string, filter: RegisterFilter) =>
@@ -180,6 +180,24 @@ export const documentsQuery = (libraryId: string, filter: RegisterFilter) =>
       }),
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
+  });
+/** Most subjects that are drawn beneath one. */
+const mostSubjects = 2000;
+/** Subjects that come next on a path; without one, those that stand first. */
+export const subjectsQuery = (libraryId: string, path?: string) =>
+  queryOptions({
+    queryKey: ['documents', libraryId, 'subjects', path ?? ''],
+    queryFn: async () => {
+      const items: SubjectList['items'] = [];
+      for (let cursor: string | null = ''; cursor !== null && items.length < mostSubjects;) {
+        const query = { limit: 200, ...(path ? { path } : {}), ...(cursor ? { cursor } : {}) };
+        const part: SubjectList = await call(routes.listSubjects, { params: { id: libraryId }, query });
+        items.push(...part.items);
+        cursor = part.next;
+      }
+      return items;
+    },
+    staleTime: 30_000,
   });
 /** One document. */
 export const documentQuery = (id: string) =>

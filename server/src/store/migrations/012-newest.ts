@@ -52,11 +52,14 @@ export const newest = {
       PRIMARY KEY (library_id, word, document_id), KEY by_document (document_id, word),
       FOREIGN KEY (document_id) REFERENCES documents (id)
     )`,
+    // `place` is where a subject stood in its list, from 0: the list is the path of a document's folder.
     `CREATE TABLE document_subjects (
       library_id CHAR(36) CHARACTER SET ascii NOT NULL,
+      place TINYINT UNSIGNED NOT NULL,
       subject VARCHAR(60) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL,
       document_id CHAR(36) CHARACTER SET ascii NOT NULL,
-      PRIMARY KEY (library_id, subject, document_id), KEY by_document (document_id),
+      PRIMARY KEY (library_id, place, subject, document_id), KEY by_subject (library_id, subject, document_id),
+      KEY by_document (document_id),
       FOREIGN KEY (document_id) REFERENCES documents (id)
     )`,
   ],

@@ -1,7 +1,6 @@
-import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
+import { Sending } from '../../parts/Sending.tsx';
 import { type DeskFile, routes } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Progress } from 'antd';
 import { useRef, useState } from 'react';
 import { sentenceOf, upload, type Upload } from '../../ui/api.ts';
 import { DropFile } from '../../ui/DropFile.tsx';
@@ -48,23 +47,15 @@ export function Arrivals() {
       <DropFile multiple disabled={share !== null} onFiles={(files) => void take(files)}>
         Put files on your Desk <span className="muted">drop or choose them; nobody else sees them</span>
       </DropFile>
-      {share !== null && (
-        <div className="acts">
-          <span>{name}</span>
-          <Progress percent={Math.round(share * 100)} size="small" aria-label="Upload" />
-          {share === 1 && <PlaceInQueue />}
-          <button
-            type="button"
-            className="quiet"
-            onClick={() => {
-              left.current = true;
-              sending.current?.cancel();
-            }}
-          >
-            Cancel
-          </button>
-        </div>
-      )}
+      <Sending
+        share={share}
+        onCancel={() => {
+          left.current = true;
+          sending.current?.cancel();
+        }}
+      >
+        <span>{name}</span>
+      </Sending>
       {refused.map((one) => (
         <div key={one.name} className="refusal" role="alert">
           {one.name}: {one.problem}

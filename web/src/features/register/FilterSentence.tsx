@@ -1,4 +1,4 @@
-import type { Document } from '@polychron/contract';
+import { type Document, namesOnPath } from '@polychron/contract';
 import { Link } from 'react-router-dom';
 import { Choice } from '../../ui/Choice.tsx';
 import type { RegisterFilter } from '../../parts/queries.ts';
@@ -31,10 +31,16 @@ export function FilterSentence({ filter, documents, total, about, all, onChange 
     <h1 className="sentence">
       Documents about{' '}
       <Choice
-        value={filter.subject ?? ''}
-        choices={[['', 'anything'], ...subjects.map((subject): [string, string] => [subject, subject])]}
+        value={filter.path ?? filter.subject ?? ''}
+        choices={[
+          ['', 'anything'],
+          ...(filter.path ? [[filter.path, namesOnPath(filter.path).join(' › ')] as [string, string]] : []),
+          ...subjects.map((subject): [string, string] => [subject, subject]),
+        ]}
         name="Subject"
-        onChoose={(value) => onChange({ subject: value })}
+        onChoose={(value) => {
+          if (value !== filter.path) onChange({ subject: value, path: '' });
+        }}
       />
       ,{' '}
       <Choice

@@ -21,10 +21,13 @@ interface Values extends GivenFields {
 export function ManyDocuments({
   library,
   files,
+  subject,
   onLeave,
 }: {
   library: Library;
   files: File[];
+  /** Subjects that are proposed for all of them. */
+  subject: string[];
   onLeave: () => void;
 }) {
   const client = useQueryClient();
@@ -65,6 +68,7 @@ export function ManyDocuments({
       </ol>
       <Form
         form={form}
+        initialValues={{ subject }}
         layout="vertical"
         // Enter takes the first way.
         onFinish={(values) => register(values, ways[0].level)}

@@ -24,20 +24,25 @@ interface Values extends GivenFields {
 export function NewDocument({
   library,
   files,
+  subject,
   onLeave,
   onMade,
 }: {
   library: Library;
   files: File[];
+  /** Subjects that are proposed. */
+  subject: string[];
   onLeave: () => void;
   onMade: (document: Document | null) => void;
 }) {
   const [many, setMany] = useState<File[]>(files.length > 1 ? files : []);
-  if (many.length > 1) return <ManyDocuments library={library} files={many} onLeave={onLeave} />;
+  if (many.length > 1)
+    return <ManyDocuments library={library} files={many} subject={subject} onLeave={onLeave} />;
   return (
     <OneDocument
       library={library}
       given={files[0] ?? null}
+      subject={subject}
       onMany={setMany}
       onLeave={onLeave}
       onMade={onMade}
@@ -48,12 +53,13 @@ export function NewDocument({
 interface OneProps {
   library: Library;
   given: File | null;
+  subject: string[];
   onMany: (files: File[]) => void;
   onLeave: () => void;
   onMade: (document: Document) => void;
 }
 
-function OneDocument({ library, given, onMany, onLeave, onMade }: OneProps) {
+function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OneProps) {
   const client = useQueryClient();
   const message = useMessages();
   const [form] = Form.useForm<Values>();
@@ -140,7 +146,7 @@ function OneDocument({ library, given, onMany, onLeave, onMade }: OneProps) {
       </UploadField.Dragger>
       <Form
         form={form}
-        initialValues={given ? { title: titleOf(given.name) } : {}}
+        initialValues={{ subject, ...(given ? { title: titleOf(given.name) } : {}) }}
         layout="vertical"
         requiredMark={false}
         disabled={share !== null}

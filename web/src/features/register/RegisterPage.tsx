@@ -1,5 +1,5 @@
 import { PlusIcon } from '@phosphor-icons/react';
-import type { Document, Library } from '@polychron/contract';
+import { type Document, type Library, namesOnPath } from '@polychron/contract';
 import { nearlyFull } from '@polychron/core';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
@@ -30,10 +30,11 @@ import './register.css';
 // Read once they are needed, or before, while nothing else is done: the list itself comes first.
 const NewDocument = lazy(async () => ({ default: (await import('./NewDocument.tsx')).NewDocument }));
 const BulkBar = lazy(async () => ({ default: (await import('./BulkBar.tsx')).BulkBar }));
+const SubjectTree = lazy(async () => ({ default: (await import('./SubjectTree.tsx')).SubjectTree }));
 const SidePanel = lazy(async () => ({ default: (await import('./SidePanel.tsx')).SidePanel }));
 const Dropped = lazy(async () => ({ default: (await import('../../parts/drop/Dropped.tsx')).Dropped }));
 
-const filterNames = ['q', 'state', 'heldBy', 'subject', 'overdue', 'sort'] as const;
+const filterNames = ['q', 'state', 'heldBy', 'subject', 'path', 'overdue', 'sort'] as const;
 
 /** The list of controlled documents of a library. */
 export function RegisterPage() {
@@ -70,8 +71,10 @@ export function RegisterPage() {
   // The list comes once the library is known.
   const [element, setElement] = useState<HTMLDivElement | null>(null);
   const room = useWidth(useMemo(() => ({ current: element }), [element]));
-  const { layout } = useLayout();
-  const [adding, setAdding] = useState<File[] | null>(null);
+  const { layout, subjects, showSubjects } = useLayout();
+  // Files that become documents, and their subjects.
+  const [adding, setAdding] = useState<{ files: File[]; names: string[] } | null>(null);
+  const [names, setNames] = useState<string[]>([]);
   const [dropped, setDropped] = useState<Meant[]>([]);
   const { checkOut, busy } = useCheckOut();
   const selected = documents.find((document) => document.id === selectedId) ?? null;
@@ -95,13 +98,17 @@ export function RegisterPage() {
     code: library?.code ?? '',
   });
 
+  // What is made while a subject's documents are listed is to be of that subject.
+  const here = filter.path ? namesOnPath(filter.path) : [];
   const mayCreate = as === null && Boolean(library?.acts.create.allowed);
   /** Files go where they are meant for; those of no document become new ones. */
-  const takeFiles = async (files: File[], on?: Document): Promise<void> => {
+  const takeFiles = async (files: File[], { on, into = here }: Taking = {}): Promise<void> => {
     if (!library) return;
+    setNames(into);
     const place = { libraryId: library.id, on, listed: documents };
     const meant = await Promise.all(files.map((file) => meantFor(file, place)));
-    if (meant.every(({ clear, documents: found }) => clear && found.length === 0)) setAdding(files);
+    if (meant.every(({ clear, documents: found }) => clear && found.length === 0))
+      setAdding({ files, names: into });
     else setDropped(meant);
   };
   const drop = useFileDrop(mayCreate ? (files) => void takeFiles(files) : null);
@@ -111,7 +118,7 @@ export function RegisterPage() {
   if (!library) return <Waiting lines={9} />;
   const filtered = filterNames.some((name) => name !== 'sort' && search.has(name));
   return (
-    <main className={`register ${selected ? 'with-panel' : ''}`}>
+    <main className={`register ${selected ? 'with-panel' : ''} ${subjects ? 'with-subjects' : ''}`}>
       <div className="register-head">
         <FilterSentence
           filter={filter}
@@ -122,6 +129,14 @@ export function RegisterPage() {
           onChange={(changed) => setSearch(withChanges(search, changed))}
         />
         <nav className="acts register-links" aria-label="Library">
+          <button
+            type="button"
+            className="quiet"
+            aria-pressed={subjects}
+            onClick={() => showSubjects(!subjects)}
+          >
+            Subjects
+          </button>
           <ColumnChoice />
           <Link to={`/${library.code}/rulebook`} className="quiet">
             Rulebook
@@ -133,7 +148,10 @@ export function RegisterPage() {
           )}
         </nav>
         {mayCreate && (
-          <Button icon={<PlusIcon size={15} weight="bold" />} onClick={() => setAdding([])}>
+          <Button
+            icon={<PlusIcon size={15} weight="bold" />}
+            onClick={() => setAdding({ files: [], names: here })}
+          >
             New document
           </Button>
         )}
@@ -149,7 +167,8 @@ export function RegisterPage() {
         <Suspense>
           <NewDocument
             library={library}
-            files={adding}
+            files={adding.files}
+            subject={adding.names}
             onLeave={() => setAdding(null)}
             onMade={(document) => {
               setAdding(null);
@@ -163,12 +182,25 @@ export function RegisterPage() {
           <Dropped
             key={dropped.map(({ file }) => file.name + file.lastModified).join()}
             meant={dropped}
-            onNew={(files) => setAdding(files)}
+            onNew={(files) => setAdding({ files, names })}
             onLeave={() => setDropped([])}
           />
         </Suspense>
       )}
       <div className={drop.over ? 'register-body files-over' : 'register-body'} {...drop.handlers}>
+        {subjects && (
+          <nav className="subjects" aria-label="Subjects">
+            <Suspense fallback={<Waiting lines={5} />}>
+              <SubjectTree
+                key={library.id}
+                libraryId={library.id}
+                path={filter.path}
+                onChoose={(path) => setSearch(withChanges(search, { path, subject: '' }))}
+                onFiles={mayCreate ? (files, into) => void takeFiles(files, { into }) : null}
+              />
+            </Suspense>
+          </nav>
+        )}
         <div
           ref={setElement}
           className="register-list"
@@ -205,7 +237,7 @@ export function RegisterPage() {
                   onUnroll={() => toggle(document.id)}
                   onCheckOut={() => void checkOut(document)}
                   onAct={(which) => act(document, which)}
-                  onFiles={mayCreate ? (files) => void takeFiles(files, document) : null}
+                  onFiles={mayCreate ? (files) => void takeFiles(files, { on: document }) : null}
                 />
               </div>
             ))}
@@ -225,7 +257,11 @@ export function RegisterPage() {
                 {!filtered && mayCreate && (
                   <>
                     The library is empty.{' '}
-                    <button type="button" className="choice" onClick={() => setAdding([])}>
+                    <button
+                      type="button"
+                      className="choice"
+                      onClick={() => setAdding({ files: [], names: here })}
+                    >
                       Register its first document
                     </button>
                     .
@@ -276,6 +312,12 @@ export function RegisterPage() {
       )}
     </main>
   );
+}
+
+/** Which document files were dropped on, or which subject. */
+interface Taking {
+  on?: Document;
+  into?: string[];
 }
 
 /** A library with an allowance says when it is nearly full. */

@@ -2,16 +2,22 @@ import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { CaretRightIcon } from '@phosphor-icons/react';
 import type { Document } from '@polychron/contract';
 import { Tooltip } from 'antd';
+import { lazy, Suspense } from 'react';
 import { Link } from 'react-router-dom';
 import { CustodySentence } from '../../parts/custody/CustodySentence.tsx';
 import { landingOf } from '../../parts/checkIn/landing.ts';
 import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
 import { Strand } from '../../parts/strand/Strand.tsx';
 import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
+import { Waiting } from '../../ui/Waiting.tsx';
 import { date, day, fullTime } from '../../ui/when.ts';
 import { type Column, widthOf } from './columns.ts';
 import { useLayout } from './useLayout.ts';
-import { UnrolledVersions } from './UnrolledVersions.tsx';
+
+// Read once a row is unrolled, or before, while nothing else is done.
+const UnrolledVersions = lazy(async () => ({
+  default: (await import('./UnrolledVersions.tsx')).UnrolledVersions,
+}));
 
 /** What is begun in a row and done beside the list. */
 export type RowAct = 'fields' | 'publish' | 'giveBack' | 'lift';
@@ -102,7 +108,11 @@ export function RegisterRow({
           </span>
         ))}
       </div>
-      {unrolled && <UnrolledVersions document={document} code={code} />}
+      {unrolled && (
+        <Suspense fallback={<Waiting lines={2} />}>
+          <UnrolledVersions document={document} code={code} />
+        </Suspense>
+      )}
     </>
   );
 }

@@ -5,15 +5,26 @@ import { laidOut, type Layout, usualLayout } from './columns.ts';
 interface Columns {
   layout: Layout;
   lay: (layout: Layout) => void;
+  /** Whether the tree of subjects stands beside the list. */
+  subjects: boolean;
+  showSubjects: (subjects: boolean) => void;
 }
 
-/** The columns of the Register as somebody chose them; kept in the browser. */
+/** How somebody laid the Register out; kept in the browser. */
 export const useLayout = create<Columns>()(
-  persist((set) => ({ layout: usualLayout, lay: (layout) => set({ layout }) }), {
-    name: 'polychron columns',
-    merge: (kept, present) => ({
-      ...present,
-      layout: laidOut((kept as Partial<Columns> | undefined)?.layout),
+  persist(
+    (set) => ({
+      layout: usualLayout,
+      lay: (layout) => set({ layout }),
+      subjects: false,
+      showSubjects: (subjects) => set({ subjects }),
     }),
-  }),
+    {
+      name: 'polychron columns',
+      merge: (kept, present) => {
+        const { layout, subjects } = (kept ?? {}) as Partial<Columns>;
+        return { ...present, layout: laidOut(layout), subjects: subjects === true };
+      },
+    },
+  ),
 );

@@ -1,16 +1,9 @@
 import type { Version } from '@polychron/contract';
 import { dayTime, fullTime } from '../../ui/when.ts';
+import { outcomes, said } from './decidedWords.ts';
 import './approval.css';
 
 type Run = NonNullable<Version['approval']>;
-
-const outcomes = {
-  approved: 'Approved',
-  rejected: 'Rejected',
-  calledBack: 'The submission was taken back',
-  rulesChanged: 'No longer asked: approval was turned off',
-} as const;
-const said = { approve: 'agreed', reject: 'rejected', later: 'did not decide yet' } as const;
 
 /** Who decided about a version, when and with what words: it stays with it for good. */
 export function DecidedRun({ run }: { run: Run }) {

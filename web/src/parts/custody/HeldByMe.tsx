@@ -1,8 +1,8 @@
-import { PlaceInQueue } from '../PlaceInQueue.tsx';
+import { Sending } from '../Sending.tsx';
 import { type Custody, routes, type Document } from '@polychron/contract';
 import { canEdit, readerOf } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button, Progress } from 'antd';
+import { Button } from 'antd';
 import dayjs from 'dayjs';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router-dom';
@@ -100,15 +100,7 @@ export function HeldByMe({
           drop it here or choose it; {makesDrafts ? 'each save is a draft version' : 'it makes no version'}
         </span>
       </DropFile>
-      {share !== null && (
-        <div className="acts">
-          <Progress percent={Math.round(share * 100)} size="small" aria-label="Upload" />
-          {share === 1 && <PlaceInQueue />}
-          <button type="button" className="quiet" onClick={() => sending.current?.cancel()}>
-            Cancel
-          </button>
-        </div>
-      )}
+      <Sending share={share} onCancel={() => sending.current?.cancel()} />
       <Refusal error={error} onLeave={() => setError(null)} />
       {givingBack ? (
         <Consequences

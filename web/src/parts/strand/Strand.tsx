@@ -17,6 +17,7 @@ import {
   useRef,
   useState,
 } from 'react';
+import { decidedWords } from '../approval/decidedWords.ts';
 import { bareNumber, numberWords } from '../versionNumber/numberWords.ts';
 import { labelWords, stateWords } from '../versionNumber/VersionNumber.tsx';
 import { bytes, dayTime, fullTime } from '../../ui/when.ts';
@@ -25,7 +26,7 @@ import type { Landing } from '../checkIn/landing.ts';
 import { useWidth } from '../../ui/useWidth.ts';
 import './strand.css';
 
-type Drawn = Document['strand'][number] & Partial<Pick<Version, 'comment' | 'author'>>;
+type Drawn = Document['strand'][number] & Partial<Pick<Version, 'comment' | 'author' | 'approval'>>;
 
 interface Props {
   document: Pick<Document, 'number' | 'custody' | 'approval' | 'toCome' | 'versions'> &
@@ -50,6 +51,10 @@ interface Props {
 }
 
 const nothing: ReadonlySet<string> = new Set();
+
+/** Whoever sees one version and makes none has no history to look at: one line says it. */
+const seesOneOnly = ({ versions, toCome, approval }: Props['document']): boolean =>
+  versions === 1 && toCome === null && approval === null;
 
 /** A document's drawn history; its positions are computed in core. */
 export function Strand({
@@ -101,7 +106,7 @@ export function Strand({
     toCome: landing ? document.toCome : null,
     now,
     width: measured,
-    size,
+    size: size === 'large' && seesOneOnly(document) ? 'slim' : size,
   });
   useEffect(() => {
     if (frame.current && size === 'large') frame.current.scrollLeft = frame.current.scrollWidth;
@@ -284,7 +289,7 @@ function Drawing({
         d={`M${nowX} ${Math.max(2, upperY - 42)}V${drawing.ruler ? drawing.ruler.y + 4 : drawing.height - 2}`}
       />
       {size === 'large' && (
-        <text className="s-now-label" x={nowX} y={upperY - 46}>
+        <text className="s-now-label" x={nowX} y={Math.max(10, upperY - 46)}>
           now
         </text>
       )}
@@ -366,6 +371,7 @@ function StrandPoint({ point, index, version, chosen, fading, lit, large, focusa
           ? `content of ${numberWords(version.origin.from)}`
           : null,
         version.comment,
+        version.approval && decidedWords(version.approval),
         version.thinned &&
           `thinned, ${point.shelf === null ? 'its content is gone' : `to be recovered until ${fullTime(version.thinned.until)}`}`,
         version.sheltered && 'sheltered',

@@ -1,0 +1,18 @@
+import { expect, test } from '@jest/globals';
+import { dayTime } from '../../ui/when.ts';
+import { decidedWords } from './decidedWords.ts';
+
+const at = '2026-11-03T09:12:00.000Z';
+const agreed = { account: 'a', name: 'A. Kilbride', decision: 'approve', at, comment: '' } as const;
+const silent = { account: 'e', name: 'E. Ross', decision: null, at: null, comment: '' } as const;
+
+test('one sentence names who decided and when; who was asked and said nothing is no part of it', () => {
+  expect(decidedWords({ outcome: 'approved', posts: [agreed, silent] })).toBe(
+    `Approved: A. Kilbride agreed ${dayTime(at)}`,
+  );
+  const rejected = { ...silent, decision: 'reject', at } as const;
+  expect(decidedWords({ outcome: 'rejected', posts: [agreed, rejected] })).toBe(
+    `Rejected: A. Kilbride agreed ${dayTime(at)}, E. Ross rejected ${dayTime(at)}`,
+  );
+  expect(decidedWords({ outcome: 'calledBack', posts: [silent] })).toBe('The submission was taken back');
+});
