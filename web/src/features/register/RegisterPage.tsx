@@ -10,7 +10,7 @@ import { Nowhere } from '../../ui/Nowhere.tsx';
 import { useLibrary } from '../../parts/useLibrary.ts';
 import { documentsQuery, type RegisterFilter } from '../../parts/queries.ts';
 import { useSeenAs } from '../../ui/seenAs.ts';
-import { type Meant, meantFor } from '../../parts/drop/meantFor.ts';
+import type { Meant } from '../../parts/drop/meantFor.ts';
 import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
 import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
 import { useGiveBack } from '../../parts/custody/useGiveBack.ts';
@@ -105,6 +105,7 @@ export function RegisterPage() {
   const takeFiles = async (files: File[], { on, into = here }: Taking = {}): Promise<void> => {
     if (!library) return;
     setNames(into);
+    const { meantFor } = await import('../../parts/drop/meantFor.ts');
     const place = { libraryId: library.id, on, listed: documents };
     const meant = await Promise.all(files.map((file) => meantFor(file, place)));
     if (meant.every(({ clear, documents: found }) => clear && found.length === 0))
