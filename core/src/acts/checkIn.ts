@@ -1,4 +1,4 @@
-import { isRefusal } from '../document/refusal.ts';
+import { isRefusal, type Refusal } from '../document/refusal.ts';
 import type { ContentFacts, Level } from '../document/version.ts';
 import { refuseTooLarge } from '../rules/allowance.ts';
 import { levelOf, refuseLevel } from '../rules/levels.ts';
@@ -19,12 +19,15 @@ export interface CheckIn extends Incoming {
   content: ContentFacts | null;
 }
 
+/** Refuses whoever may not check in here, or holds nothing: before a file is looked at. */
+export const refuseCheckIn = (state: DocumentState, actor: Actor): Refusal | null =>
+  firstRefusal(refuseByRole(actor, 'checkIn', 'Checking in'), refuseNotHolding(state, actor));
+
 /** Checks in: a new version on top of the base, of the level asked for (docs/rules.md, Custody). */
 export function checkIn(state: DocumentState, actor: Actor, command: CheckIn, now: Date): Outcome {
   const { rules, custody } = state;
   const notHolding = firstRefusal(
-    refuseByRole(actor, 'checkIn', 'Checking in'),
-    refuseNotHolding(state, actor),
+    refuseCheckIn(state, actor),
     refuseLevel(rules, command.level),
     refuseComment(command.comment, rules.checkInComment === 'required'),
   );

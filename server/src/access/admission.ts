@@ -102,7 +102,7 @@ export async function admit(
   refuses: (access: Access) => Refusal | null,
 ): Promise<Admitted> {
   const access = await accessDocument(asker, documentId);
-  const refusal = refuses(access);
+  const refusal = refusalOfClosed(access.document.closed) ?? refuses(access);
   if (refusal) throw new Refused(refusal);
   return access as Admitted;
 }

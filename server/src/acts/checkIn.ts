@@ -1,11 +1,10 @@
 import type * as contract from '@polychron/contract';
-import { checkIn, type CheckIn } from '@polychron/core';
+import { checkIn, type CheckIn, refuseCheckIn } from '@polychron/core';
 import { readFile } from 'node:fs/promises';
-import { heldByCaller } from '../access/admission.ts';
+import { admit, heldByCaller } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { readContent, storeContent } from '../content/contents.ts';
 import type { StagedFile } from '../content/staging.ts';
-import { requireHolder } from '../reads/custody.ts';
 import type { Held } from '../store/custody.ts';
 import { type GivenFile, holding, marksOf } from './marks.ts';
 import { perform, versionAnswer } from './perform.ts';
@@ -14,7 +13,9 @@ import { perform, versionAnswer } from './perform.ts';
 export async function admitCheckIn(asker: Asker, documentId: string): Promise<Held> {
   const held = await heldByCaller(asker, documentId);
   if (held) return held;
-  const { document } = await requireHolder(asker, documentId);
+  const { document } = await admit(asker, documentId, (access) =>
+    refuseCheckIn(access.document, access.actor),
+  );
   throw new Error(`${document.number} is held by the caller after all`);
 }
 

@@ -65,7 +65,7 @@ const faultless = {
 /** What the caller may do with a document now, asked of core itself. */
 export function documentActs({ document, actor }: Access, now: Date): contract.Document['acts'] {
   const { latest } = document;
-  const earlier = { ...latest, id: 'an earlier version', thinned: null };
+  const earlier = latest.sequence === 1 ? latest : { ...latest, id: 'an earlier version', thinned: null };
   const content = { ...latest.content, size: 0 };
   const given = { version: latest, comment: '', inForceFrom: null };
   const title = `${latest.fields.title} `;
