@@ -152,12 +152,15 @@ const viewers: Record<string, (sight: string) => Mostly> = {
   reader: () => inForce,
   'owner2-1': (sight) => (sight === 'drafts for the team' ? inForce : drafts),
 };
-for (const [sight, named] of Object.entries(sights)) {
+async function setSight(named: readonly string[]): Promise<void> {
   await db.query(
     `UPDATE rulebook_revisions SET rulebook = JSON_SET(rulebook, '$.sight.draft', JSON_EXTRACT(?, '$'),
        '$.sight.rejected', JSON_EXTRACT(?, '$'), '$.sight.inApproval', JSON_EXTRACT(?, '$')) WHERE library_id = ?`,
     [...[named, named, named].map((roles) => JSON.stringify(roles)), largeId],
   );
+}
+for (const [sight, named] of Object.entries(sights)) {
+  await setSight(named);
   for (const [as, mostly] of Object.entries(viewers)) {
     const questions = registerQuestions(largeId, mostly(sight));
     for (const [name, { query, bare }] of Object.entries(questions)) {
@@ -240,6 +243,24 @@ for (const [name, changes] of Object.entries(proposals)) {
   tell(`consequences of ${name}`, whole / pass, 3);
 }
 
+// As in the small library: a successor sees what they decide about, and an owner has as many documents.
+await setSight(['author', 'approver']);
+const ownersOfLarge = ownersOf(large);
+const beyond = `d.library_id = ? AND d.id > '00000000-0000-7000-8102-${String(owned * ownersOfLarge).padStart(12, '0')}'`;
+await db.query(
+  `UPDATE documents d JOIN people p ON p.account = 'author' SET d.owner_id = p.id WHERE ${beyond}`,
+  [largeId],
+);
+await db.query(
+  `UPDATE checkouts c JOIN documents d ON d.id = c.document_id JOIN people p ON p.account = 'author'
+   SET c.holder_id = p.id WHERE ${beyond}`,
+  [largeId],
+);
+await db.query(
+  `UPDATE approval_posts a JOIN approval_runs r ON r.id = a.run_id JOIN documents d ON d.id = r.document_id
+   JOIN people p ON p.account = 'author' SET a.person_id = p.id WHERE ${beyond}`,
+  [largeId],
+);
 for (const which of [0, 1]) {
   const { items } = await ask<{ items: { id: string }[] }>(
     `/libraries/${libraries[which]}/documents?limit=${rounds + 1}`,

@@ -172,8 +172,8 @@ async function write(db: Database, changes: readonly Changes[], tx?: Tx): Promis
   if (gone.length > 0) {
     await run(
       db,
-      'DELETE FROM newest_versions WHERE (document_id, person_id, kind) IN (:gone)',
-      { gone },
+      'DELETE FROM newest_versions WHERE document_id IN (:ids) AND (document_id, person_id, kind) IN (:gone)',
+      { gone, ids: [...new Set(gone.map(([documentId]) => documentId))] },
       tx,
     );
   }
