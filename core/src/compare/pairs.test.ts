@@ -144,3 +144,18 @@ test.each(names)(
     }
   },
 );
+
+test('lists of one level stand in one another as they are drawn, with their own numbers', () => {
+  const items = readingOf('F03-lists.2.docx').blocks.flatMap((block) =>
+    block.kind === 'listItem' ? [`${block.level} ${block.marker ?? ''} ${textOfRuns(block.runs)}`] : [],
+  );
+  expect(items).toEqual([
+    '0 1. Call the station',
+    '0 2. Close the valve',
+    '0 3. Wait ten minutes',
+    '1 1. Read the gauge',
+    '1 2. Write it down',
+    '0 4. Open the valve',
+    '0 • tools',
+  ]);
+});

@@ -4,6 +4,8 @@ interface ListLevel {
   format: string;
   text: string;
   start: number;
+  /** How many steps further in than the first it is drawn. */
+  depth: number;
 }
 
 /** Gives list items their printed marks, counting as it goes. */
@@ -18,10 +20,14 @@ export interface NumberingPart {
 /** Reads word/numbering.xml (ECMA-376 part 1, 17.9). */
 export function readNumbering(root: Element | undefined): NumberingPart {
   const abstracts = new Map<string, Map<number, ListLevel>>();
+  /** Lists of one level, which stand in one another only by where they are drawn. */
+  const single = new Set<string>();
   for (const abstract of elements(root, 'w:abstractNum')) {
-    abstracts.set(abstract.attributes['w:abstractNumId'] ?? '', readLevels(elements(abstract, 'w:lvl')));
+    const key = abstract.attributes['w:abstractNumId'] ?? '';
+    if (child(abstract, 'w:multiLevelType')?.attributes['w:val'] === 'singleLevel') single.add(key);
+    abstracts.set(key, readLevels(elements(abstract, 'w:lvl')));
   }
-  const lists = new Map<string, { key: string; levels: Map<number, ListLevel> }>();
+  const lists = new Map<string, { key: string; levels: Map<number, ListLevel>; isSingle: boolean }>();
   for (const list of elements(root, 'w:num')) {
     const id = list.attributes['w:numId'] ?? '';
     const key = child(list, 'w:abstractNumId')?.attributes['w:val'] ?? '';
@@ -37,7 +43,7 @@ export function readNumbering(root: Element | undefined): NumberingPart {
         restarts = true;
       }
     }
-    lists.set(id, { key: restarts ? `list ${id}` : `abstract ${key}`, levels });
+    lists.set(id, { key: restarts ? `list ${id}` : `abstract ${key}`, levels, isSingle: single.has(key) });
   }
   return {
     counter() {
@@ -55,7 +61,8 @@ export function readNumbering(root: Element | undefined): NumberingPart {
           counts.set(list.key, count);
           count[level] = (count[level] ?? (list.levels.get(level)?.start ?? 1) - 1) + 1;
           count.length = level + 1;
-          return { level, marker: markerOf(list.levels, level, count) };
+          const depth = list.isSingle ? (list.levels.get(level)?.depth ?? 0) : 0;
+          return { level: level + depth, marker: markerOf(list.levels, level, count) };
         },
       };
     },
@@ -70,9 +77,18 @@ function readLevels(levels: Element[]): Map<number, ListLevel> {
         format: child(level, 'w:numFmt')?.attributes['w:val'] ?? 'decimal',
         text: child(level, 'w:lvlText')?.attributes['w:val'] ?? '',
         start: Number(child(level, 'w:start')?.attributes['w:val'] ?? 1) || 0,
+        depth: depthOf(child(child(level, 'w:pPr'), 'w:ind')),
       },
     ]),
   );
+}
+
+/** A step of lists of one level that stand in one another: a quarter of an inch, in twentieths of a point. */
+const stepOfLists = 360;
+/** How many steps further in than the first a list stands (ECMA-376 part 1, 17.9.12 and 17.3.1.12). */
+function depthOf(indent: Element | undefined): number {
+  const left = Number(indent?.attributes['w:start'] ?? indent?.attributes['w:left'] ?? 0) || 0;
+  return Math.min(8, Math.max(0, Math.round(left / stepOfLists) - 1));
 }
 
 function markerOf(
