@@ -8,9 +8,7 @@ const issuer = `http://127.0.0.1:${providerPort}`;
 
 export default defineConfig({
   testDir: '.',
-  // Has a configuration of its own.
-  testIgnore: 'start.spec.ts',
-  outputDir: '../test-results/pages',
+  outputDir: '../test-results',
   // Generous: a machine with a cold disk takes long to start a browser.
   timeout: 600_000,
   expect: { timeout: 60_000 },

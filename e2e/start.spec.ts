@@ -173,7 +173,8 @@ function smallDisk(): { folder: string; leave: () => void } {
   const folder = mkdtempSync(join(tmpdir(), 'polychron-disk-'));
   execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=1000m', 'tmpfs', folder]);
   const leave = (): void => {
-    execFileSync('umount', [folder]);
+    // Lazily: what was ended may still hold it for a moment.
+    execFileSync('umount', ['--lazy', folder]);
     rmSync(folder, { recursive: true });
   };
   return { folder, leave };

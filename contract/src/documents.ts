@@ -14,7 +14,7 @@ import {
   State,
 } from './common.ts';
 import { Custody } from './custody.ts';
-import { Fields, Version } from './versions.ts';
+import { Fields, Subjects, Version } from './versions.ts';
 
 /** Fields and people of a new document. */
 export const NewDocumentFields = Fields.extend({
@@ -128,7 +128,7 @@ export const DocumentList = z.object({
 
 const isPath = (path: string): boolean => {
   try {
-    return namesOnPath(path).every((name) => name !== '');
+    return Subjects.safeParse(namesOnPath(path)).success;
   } catch (error) {
     if (error instanceof URIError) return false;
     throw error;
@@ -139,7 +139,7 @@ const isPath = (path: string): boolean => {
 const SubjectPath = z
   .string()
   .max(4000)
-  .refine(isPath, 'Give the names one after another, each percent-encoded, with / between them.')
+  .refine(isPath, 'Give up to 20 names one after another, each percent-encoded, with / between them.')
   .meta({ description: 'The first subjects in their order, each percent-encoded, joined by `/`' });
 /** Names of subjects as a path. */
 export const subjectPath = (names: readonly string[]): string => names.map(encodeURIComponent).join('/');

@@ -15,11 +15,14 @@ import {
 } from './common.ts';
 import { DecidedRun } from './decidedRun.ts';
 
+/** What a document is about, the broadest first: the path of its folder. */
+export const Subjects = z.array(z.string().trim().min(1).max(60)).max(20);
+
 /** The fields a document carries; a change of them is a version. */
 export const Fields = z.strictObject({
   title: Title,
   type: z.string().trim().max(60).optional(),
-  subject: z.array(z.string().trim().min(1).max(60)).max(20).optional(),
+  subject: Subjects.optional(),
   reviewBy: z.iso.date().optional(),
 });
 

@@ -15,6 +15,9 @@ import { latestActIn } from './store/clock.ts';
 import { isUnreachable } from './store/database.ts';
 import { migrate } from './store/migrate.ts';
 
+/** How long a connection on which nothing is asked stays open, in milliseconds. */
+const idleFor = 75_000;
+
 /** How long requests under way may take to end when the server stops, in milliseconds. */
 const longestGoodbye = 10_000;
 
@@ -144,6 +147,8 @@ async function main(): Promise<void> {
     sweeps.start();
     console.log(`Polychron is ready on http://127.0.0.1:${port}`);
   });
+  // One that is closed while a client sends on it loses the request: longer than clients keep theirs.
+  server.keepAliveTimeout = idleFor;
 
   const stop = (): void => {
     server.close(() => {

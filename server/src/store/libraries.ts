@@ -1,4 +1,4 @@
-import type { Viewer, Rulebook } from '@polychron/core';
+import { type Rulebook, standings, type Viewer } from '@polychron/core';
 import { rows, type Tx } from './database.ts';
 import type { LibraryRow } from './models.ts';
 import { countSeen, wantedOf } from './seenNewest.ts';
@@ -127,7 +127,7 @@ export async function addBytesKept(store: Store, libraryId: string, bytes: numbe
 
 /**
  * Moments of publication in a library since a moment, for each document somebody sees something of; in
- * milliseconds.
+ * milliseconds. What is read grows with the publications: documents without any are only counted.
  */
 export async function publicationsSince(
   store: Store,
@@ -136,21 +136,20 @@ export async function publicationsSince(
   rules: Rulebook,
 ): Promise<number[][]> {
   const sight = sightCondition(viewer, rules);
-  const found = await rows<{ documentId: string; at: Date | null }>(
+  const found = await rows<{ documentId: string; at: Date }>(
     store.db,
-    `SELECT d.id AS documentId, p.in_force_from AS at FROM documents d
+    `SELECT d.id AS documentId, p.in_force_from AS at FROM versions p JOIN documents d ON d.id = p.document_id
      LEFT JOIN checkouts c ON c.document_id = d.id
-     LEFT JOIN versions p ON p.document_id = d.id
-       AND p.state IN ('published', 'withdrawn') AND p.in_force_from > :since
-     WHERE d.library_id = :libraryId
+     WHERE d.library_id = :libraryId AND p.state IN ('published', 'withdrawn')
+       AND (p.standing IS NULL OR p.standing IN (:standings)) AND p.in_force_from > :since
        AND EXISTS (SELECT 1 FROM versions v WHERE v.document_id = d.id AND ${sight})`,
-    { libraryId, since, viewer: viewer.id },
+    { libraryId, since, viewer: viewer.id, standings },
   );
   const moments = new Map<string, number[]>();
   for (const { documentId, at } of found) {
-    const known = moments.get(documentId) ?? [];
-    if (at) known.push(at.getTime());
-    moments.set(documentId, known);
+    moments.set(documentId, [...(moments.get(documentId) ?? []), at.getTime()]);
   }
-  return [...moments.values()];
+  const documents = await countSeen(store.db, wantedOf(libraryId, viewer, rules, undefined));
+  const without = Array.from({ length: Math.max(0, documents - moments.size) }, (): number[] => []);
+  return [...moments.values(), ...without];
 }
