@@ -29,8 +29,8 @@ test('subjects stand beside the list as folders; a file dropped on one is regist
   await expect(row(page, 'SUB-004')).toHaveCount(0);
 
   await tree.locator('.ant-tree-treenode', { hasText: 'inspection' }).locator('.ant-tree-switcher').click();
-  const rope = tree.locator('.folder', { hasText: 'rope' }).first();
-  await rope.click();
+  await expect(tree.locator('.folder')).toHaveText(['inspection', 'cabins', 'rope', 'rescue', 'rope']);
+  await tree.locator('.folder', { hasText: 'rope' }).first().click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText('inspection › rope');
   await expect(row(page, 'SUB-002')).toHaveCount(0);
   await expect(row(page, 'SUB-001')).toBeVisible();
