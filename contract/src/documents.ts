@@ -126,25 +126,30 @@ export const DocumentList = z.object({
   about: z.boolean(),
 });
 
-const isPath = (path: string): boolean => {
+/** The names on a path of subjects; null where it is none. */
+function readPath(path: string): string[] | null {
   try {
-    return Subjects.safeParse(namesOnPath(path)).success;
+    const names = path.split('/').map(decodeURIComponent);
+    return Subjects.safeParse(names).success ? names : null;
   } catch (error) {
-    if (error instanceof URIError) return false;
+    if (error instanceof URIError) return null;
     throw error;
   }
-};
+}
 
 /** The first subjects of documents, in their order, as segments of a path (RFC 3986, section 3.3). */
 const SubjectPath = z
   .string()
   .max(4000)
-  .refine(isPath, 'Give up to 20 names one after another, each percent-encoded, with / between them.')
+  .refine(
+    (path) => readPath(path) !== null,
+    'Give up to 20 names one after another, each percent-encoded, with / between them.',
+  )
   .meta({ description: 'The first subjects in their order, each percent-encoded, joined by `/`' });
 /** Names of subjects as a path. */
 export const subjectPath = (names: readonly string[]): string => names.map(encodeURIComponent).join('/');
-/** The names on a path of subjects. */
-export const namesOnPath = (path: string): string[] => path.split('/').map(decodeURIComponent);
+/** The names on a path of subjects; what is none is one name, which the server refuses. */
+export const namesOnPath = (path: string): string[] => readPath(path) ?? [path];
 
 /** Which part of the subjects that come next on a path; without one, of those that stand first. */
 export const SubjectQuery = z.strictObject({ path: SubjectPath.optional(), ...Paging });
