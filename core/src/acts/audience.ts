@@ -1,6 +1,6 @@
 import type { Version } from '../document/version.ts';
 import type { Rulebook } from '../rules/rulebook.ts';
-import { explain, type SightFacts, type Viewer } from '../rules/sight.ts';
+import { maySee, type SightFacts, type Viewer } from '../rules/sight.ts';
 import type { Reduced } from './reduce.ts';
 import { type Change, type Decision, type DocumentState, sightFacts } from './state.ts';
 
@@ -85,7 +85,6 @@ export function isHeardBy(audience: Audience, viewer: Viewer): boolean {
   if (viewer.roles.size === 0) return false;
   if (audience.personIds.includes(viewer.id)) return true;
   return audience.sees.some(
-    (versions) =>
-      versions.length > 0 && versions.every((facts) => explain(viewer, facts, audience.rules).sees),
+    (versions) => versions.length > 0 && versions.every((facts) => maySee(viewer, facts, audience.rules)),
   );
 }

@@ -2,7 +2,7 @@ import { type Refusal, refuse } from '../document/refusal.ts';
 import type { Version } from '../document/version.ts';
 import { canDecide } from '../rules/approvalRun.ts';
 import { type Actor, may, rolesFor } from '../rules/roles.ts';
-import { explain } from '../rules/sight.ts';
+import { maySee } from '../rules/sight.ts';
 import { firstRefusal } from './refusals.ts';
 import { type Change, type DocumentState, type Notice, type Outcome, sightFacts } from './state.ts';
 
@@ -123,7 +123,7 @@ const refuseCharge: Record<Charge, (state: DocumentState, command: HandOver) => 
   setAside: (state, { to, asideBases }) => {
     if (!may(to.roles, 'checkOut'))
       return unfit(to, 'take copies set aside', `that is for ${rolesFor('checkOut')}`);
-    const sees = (base: Version): boolean => explain(to, sightFacts(state, base), state.rules).sees;
+    const sees = (base: Version): boolean => maySee(to, sightFacts(state, base), state.rules);
     return asideBases.every(sees)
       ? null
       : unfit(to, 'take every copy set aside', 'one is of a version they do not see');

@@ -2,7 +2,7 @@ import { type Refusal, refuse } from '../document/refusal.ts';
 import type { Version } from '../document/version.ts';
 import type { ApprovalRun } from '../rules/approvalRun.ts';
 import { type Actor, may } from '../rules/roles.ts';
-import { explain, type Explanation, type Speaking } from '../rules/sight.ts';
+import { explain, type Explanation, maySee, type Speaking } from '../rules/sight.ts';
 import { type DocumentState, sightFacts } from './state.ts';
 
 /** The longest comment, in characters (UTF-16 units); a comment is a sentence or a few, not a document. */
@@ -18,12 +18,16 @@ export function explainVersion(
   return explain(actor, sightFacts(state, version), state.rules, of);
 }
 
+/** Whether the actor sees the version. */
+export const seesVersion = (state: DocumentState, actor: Actor, version: Version): boolean =>
+  maySee(actor, sightFacts(state, version), state.rules);
+
 /**
  * Refuses a change by someone who may not see the latest version, saying no more than that one is being
  * prepared.
  */
 export function refuseUnseenLatest(state: DocumentState, actor: Actor): Refusal | null {
-  if (explainVersion(state, actor, state.latest).sees) return null;
+  if (seesVersion(state, actor, state.latest)) return null;
   const ask = state.custody?.holderName ?? state.ownerName;
   return refuse(
     'forbidden',
@@ -62,7 +66,7 @@ export function refuseWhileHeld(state: DocumentState, actor: Actor): Refusal | n
 export function knownRun(state: DocumentState, actor: Actor): ApprovalRun | null {
   const { approval, latest } = state;
   const isAsked = approval?.posts.some(({ personId }) => personId === actor.id);
-  return isAsked || explainVersion(state, actor, latest).sees ? approval : null;
+  return isAsked || seesVersion(state, actor, latest) ? approval : null;
 }
 
 /**

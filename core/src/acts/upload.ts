@@ -5,7 +5,7 @@ import { levelOf, refuseLevel } from '../rules/levels.ts';
 import { type Actor, refuseByRole } from '../rules/roles.ts';
 import { addVersion } from './addVersion.ts';
 import { askAboutContent, type Incoming, underName } from './contentQuestions.ts';
-import { explainVersion, firstRefusal, refuseComment, refuseUnfree } from './refusals.ts';
+import { seesVersion, firstRefusal, refuseComment, refuseUnfree } from './refusals.ts';
 import { type DocumentState, labelIn, type Outcome } from './state.ts';
 
 /** A file that becomes the next version without a check-out. */
@@ -59,7 +59,7 @@ function refuseCustodyRequired({ rules }: DocumentState): Refusal | null {
 function refuseStaleBase(state: DocumentState, actor: Actor, base: Version): Refusal | null {
   if (base.id === state.latest.id) return null;
   const named = (version: Version): string | null =>
-    explainVersion(state, actor, version).sees ? labelIn(state, version) : null;
+    seesVersion(state, actor, version) ? labelIn(state, version) : null;
   const facts = { basedOn: named(base), latest: named(state.latest) };
   const newer = facts.latest ?? 'the newer one';
   return refuse(

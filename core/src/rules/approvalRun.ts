@@ -1,6 +1,6 @@
 import { may, type Role } from './roles.ts';
 import type { Rulebook } from './rulebook.ts';
-import { explain, type SightFacts } from './sight.ts';
+import { maySee, type SightFacts } from './sight.ts';
 import { refuse, type Refusal } from '../document/refusal.ts';
 
 /** Somebody who may be asked to decide, with the roles they hold. */
@@ -66,7 +66,7 @@ export const canDecide = (
 ): boolean =>
   may(approver.roles, 'decide') &&
   (rules.approval.authorMayApprove || approver.id !== facts.authorId) &&
-  explain(approver, { ...facts, state: 'inApproval', standing: null, thinned: false }, rules).sees;
+  maySee(approver, { ...facts, state: 'inApproval', standing: null, thinned: false }, rules);
 
 /**
  * The posts of a run about a version: those of the named approvers who could decide, in their order.

@@ -1,7 +1,15 @@
 import fc from 'fast-check';
 import { type Role, roles } from './roles.ts';
 import { completeRulebook, sightRoles } from './rulebook.ts';
-import { explain, reach, type SightClass, sightClasses, type SightFacts, viewersInWords } from './sight.ts';
+import {
+  explain,
+  maySee,
+  reach,
+  type SightClass,
+  sightClasses,
+  type SightFacts,
+  viewersInWords,
+} from './sight.ts';
 
 const factsOf = (kind: SightClass): SightFacts => ({
   label: '2.1',
@@ -86,6 +94,27 @@ test("rights are the union of one's roles, and the reach says the same as the ex
       const extent = reach(new Set([role]), completeRulebook({}))[kind];
       expect(extent === 'all').toBe(sees('stranger', [role], kind));
     }
+});
+
+test('whether somebody sees a version is the same with words and without', () => {
+  const sets = fc.subarray([...sightRoles]);
+  const people = fc.constantFrom('owner', 'co', 'writer', 'holder', 'stranger');
+  const asked = fc.record({
+    kind: fc.constantFrom(...sightClasses),
+    thinned: fc.boolean(),
+    id: people,
+    held: fc.subarray([...roles]),
+    sight: fc.record({ draft: sets, inApproval: sets, rejected: sets }),
+    readersSeePast: fc.boolean(),
+  });
+  fc.assert(
+    fc.property(asked, ({ kind, thinned, id, held, sight, readersSeePast }) => {
+      const rules = completeRulebook({ sight, readersSeePast });
+      const given = [{ id, roles: new Set(held) }, { ...factsOf(kind), thinned }, rules] as const;
+      expect(maySee(...given)).toBe(explain(...given).sees);
+    }),
+    { numRuns: 1000 },
+  );
 });
 
 test('the reason names the version and the rule', () => {

@@ -125,6 +125,21 @@ export function inTeam(personId: string, facts: SightFacts): boolean {
   return [ownerId, authorId, holderId, ...coAuthorIds].includes(personId);
 }
 
+/** Whether the person is kept from a version because it was thinned. */
+const isThinnedPast = (viewer: Viewer, { thinned }: SightFacts): boolean =>
+  thinned && !may(viewer.roles, 'seePast');
+
+/** Whether a person sees a version: what `explain` says, without its words. */
+export function maySee(
+  viewer: Viewer,
+  facts: SightFacts,
+  rules: Pick<Rulebook, 'sight' | 'readersSeePast'>,
+): boolean {
+  if (isThinnedPast(viewer, facts)) return false;
+  const reached = reachFor(sightClass(facts), viewer.roles, rules);
+  return reached === 'all' || (reached === 'team' && inTeam(viewer.id, facts));
+}
+
 /**
  * Whether a person sees a version, and why (docs/rules.md, Who sees what). Every list, count, search,
  * compare and link asks this.
@@ -140,7 +155,7 @@ export function explain(
       ? { are: 'You are', role: 'your role', belong: 'you belong' }
       : { are: `${of.name} is`, role: `the role of ${of.name}`, belong: `${of.name} belongs` };
   if (viewer.roles.size === 0) return { sees: false, why: `${words.are} not a member of this library.` };
-  if (facts.thinned && !may(viewer.roles, 'seePast')) {
+  if (isThinnedPast(viewer, facts)) {
     return { sees: false, why: `${facts.label} was thinned; its record is for ${rolesFor('seePast')}.` };
   }
   const kind = sightClass(facts);

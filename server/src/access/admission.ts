@@ -1,6 +1,6 @@
 import {
   type Act,
-  explainVersion,
+  seesVersion,
   parseLabel,
   refuse,
   refuseByRole,
@@ -13,7 +13,8 @@ import type { Tx } from '../store/database.ts';
 import { loadDocument, lockDocument } from '../store/documents.ts';
 import { findLibrary } from '../store/libraries.ts';
 import type { LibraryRow } from '../store/models.ts';
-import { findVersionNamed, newestVisible } from '../store/versions.ts';
+import { findLibraryState } from '../store/rules.ts';
+import { findVersionNamed, newestVisible, type Sight } from '../store/versions.ts';
 import { actorIn } from './actor.ts';
 import type { Access, Admitted, Asker, Caller, LibraryActor } from './caller.ts';
 
@@ -66,12 +67,24 @@ export async function accessLibrary(
   libraryId: string,
   options: { administrators?: boolean; tx?: Tx } = {},
 ): Promise<{ library: LibraryRow; actor: LibraryActor }> {
-  const library = await findLibrary(context, libraryId, options.tx);
+  const [library, actor] = await Promise.all([
+    findLibrary(context, libraryId, options.tx),
+    actorIn(context, caller, libraryId, options.tx),
+  ]);
   if (!library) throw noLibrary();
-  const actor = await actorIn(context, caller, libraryId, options.tx);
   const administers = options.administrators && caller.systemAdministrator;
   if (actor.roles.size === 0 && !administers) throw noLibrary();
   return { library, actor };
+}
+
+/** How the caller sees a library's documents. @throws Refused `library-not-found` */
+export async function sightIn(asker: Asker, libraryId: string): Promise<Sight> {
+  const [{ actor }, state] = await Promise.all([
+    accessLibrary(asker, libraryId),
+    findLibraryState(asker.context, libraryId),
+  ]);
+  if (!state) throw noLibrary();
+  return { actor, rules: state.rules };
 }
 
 /**
@@ -109,8 +122,8 @@ export async function admit(
 
 async function seesAny(context: Asker['context'], { document, actor }: Access, tx?: Tx): Promise<boolean> {
   const { id, latest, inForce, rules } = document;
-  if (explainVersion(document, actor, latest).sees) return true;
-  if (inForce && explainVersion(document, actor, inForce).sees) return true;
+  if (seesVersion(document, actor, latest)) return true;
+  if (inForce && seesVersion(document, actor, inForce)) return true;
   return (await newestVisible(context, { actor, rules }, { documentIds: [id], count: 1 }, tx)).size > 0;
 }
 
@@ -136,7 +149,7 @@ export async function findVersion(
   tx?: Tx,
 ): Promise<Version> {
   const version = await findVersionNamed(context, document, parseLabel(name) ?? { id: name }, tx);
-  if (version && explainVersion(document, actor, version).sees) return version;
+  if (version && seesVersion(document, actor, version)) return version;
   const named = name.slice(0, 64);
   const reason = `${document.number} has no version ${named} that you may see.`;
   throw new Refused(refuse('notFound', 'version-not-found', reason, { version: named }));

@@ -1,5 +1,5 @@
 import type * as contract from '@polychron/contract';
-import { type ContentFacts, explainVersion, refuse, rolesFor } from '@polychron/core';
+import { type ContentFacts, seesVersion, refuse, rolesFor } from '@polychron/core';
 import { accessDocument, findVersion, requireContent } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { contentTag, matches } from '../access/preconditions.ts';
@@ -47,7 +47,7 @@ export async function performArrival(asker: Asker, file: StagedFile): Promise<co
   const mark = await markIn(context, stagedFile(file));
   const base = mark && (await findVersionAnywhere(context, mark.versionId));
   const seen = base && (await documentNames(asker, [base.documentId])).get(base.documentId);
-  const sees = base && seen && explainVersion(seen.access.document, seen.access.actor, base.version).sees;
+  const sees = base && seen && seesVersion(seen.access.document, seen.access.actor, base.version);
   const taken = sees
     ? { documentId: base.documentId, baseId: base.version.id }
     : { documentId: null, baseId: null };

@@ -1,4 +1,4 @@
-import { explainVersion, may } from '@polychron/core';
+import { seesVersion, may } from '@polychron/core';
 import type { Context } from '../context.ts';
 import { type Overdue, overdueCheckouts } from '../store/custody.ts';
 import { loadDocument } from '../store/documents.ts';
@@ -29,7 +29,7 @@ async function tellOf(context: Context, overdue: Overdue): Promise<boolean> {
   // The end of a check-out is told to those who see its base.
   const personIds = [holderId, ownerId, ...hearing].filter((id) => {
     const viewer = { id, name: '', roles: members.get(id) ?? new Set() };
-    return explainVersion(document, viewer, base).sees;
+    return seesVersion(document, viewer, base);
   });
   const facts = { holder, holderId, until: until.toISOString() };
   const notice = { kind: 'overdue' as const, about, documentId, at: context.clock(), facts };

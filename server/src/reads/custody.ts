@@ -1,7 +1,7 @@
 import type * as contract from '@polychron/contract';
 import {
   type ContentFacts,
-  explainVersion,
+  seesVersion,
   labelIn,
   refuse,
   refuseNotHolding,
@@ -133,7 +133,7 @@ function isKnown(
 ): boolean {
   const { custody, latest } = document;
   const sees = (version: Version | undefined): boolean =>
-    version !== undefined && explainVersion(document, actor, version).sees;
+    version !== undefined && seesVersion(document, actor, version);
   if (!sees(versions.get(baseId))) return false;
   if (endedAt === null && custody) {
     return sees(custody.base) && (custody.holderId === actor.id || sees(latest));

@@ -1,5 +1,5 @@
 import type * as contract from '@polychron/contract';
-import { explainVersion, labelIn } from '@polychron/core';
+import { seesVersion, labelIn } from '@polychron/core';
 import type { Access } from '../access/caller.ts';
 import { instant } from './versionView.ts';
 
@@ -16,7 +16,7 @@ export function custodyView(
   if (!custody) return null;
   const { base, until, workingCopy } = custody;
   const mine = custody.holderId === actor.id;
-  const sees = (version: typeof base): boolean => explainVersion(document, actor, version).sees;
+  const sees = (version: typeof base): boolean => seesVersion(document, actor, version);
   const holder = { holder: person(custody.holderId), mine, since: custody.since.toISOString() };
   if (!sees(base) || !(mine || sees(document.latest))) {
     const untold = { until: null, reason: null, base: null, saves: 0, lastSavedAt: null };

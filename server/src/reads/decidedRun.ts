@@ -1,5 +1,5 @@
 import type * as contract from '@polychron/contract';
-import { explainVersion, type Version } from '@polychron/core';
+import { seesVersion, type Version } from '@polychron/core';
 import type { Access } from '../access/caller.ts';
 import type { EndedRun } from '../store/approvals.ts';
 import { nobody } from '../store/people.ts';
@@ -22,7 +22,7 @@ export function decidedRunView(
   people: ReadonlyMap<string, contract.Person>,
 ): contract.DecidedRun {
   const asked: Version = { ...about, state: 'inApproval', standing: null };
-  const seesRun = explainVersion(document, actor, asked).sees;
+  const seesRun = seesVersion(document, actor, asked);
   const words = (text: string): string | null => (seesRun ? text : null);
   const person = (id: string): contract.Person => people.get(id) ?? nobody;
   return {

@@ -1,5 +1,5 @@
 import type * as contract from '@polychron/contract';
-import { explainVersion, labelIn, waitingFor } from '@polychron/core';
+import { seesVersion, labelIn, waitingFor } from '@polychron/core';
 import type { Access, Asker } from '../access/caller.ts';
 import type { Context } from '../context.ts';
 import {
@@ -24,32 +24,41 @@ const maximumNotices = 50;
 /** One person's page. */
 export async function readDesk(asker: Asker): Promise<contract.Desk> {
   const { context, caller } = asker;
-  const held = await documentsHeldBy(context, caller.id, maximumOnDesk);
-  const waiting = await documentsToDecide(context, caller.id, maximumOnDesk);
-  const submitted = await documentsSubmittedBy(context, caller.id, maximumOnDesk);
-  const back = await documentsSentBack(context, caller.id, maximumOnDesk);
-  const { files, total: filesInAll } = await deskFilesOf(context, caller.id, maximumOnDesk);
-  const named = await documentNames(asker, [...held.ids, ...waiting, ...submitted, ...back]);
+  const [held, waiting, submitted, back, { files, total: filesInAll }] = await Promise.all([
+    documentsHeldBy(context, caller.id, maximumOnDesk),
+    documentsToDecide(context, caller.id, maximumOnDesk),
+    documentsSubmittedBy(context, caller.id, maximumOnDesk),
+    documentsSentBack(context, caller.id, maximumOnDesk),
+    deskFilesOf(context, caller.id, maximumOnDesk),
+  ]);
+  const [named, notices, fileViews, { bytes }] = await Promise.all([
+    documentNames(asker, [...held.ids, ...waiting, ...submitted, ...back]),
+    listNotices(asker, { limit: maximumNotices }),
+    deskFileViews(asker, files),
+    deskUse(context, caller.id),
+  ]);
   const found = (ids: readonly string[]): NamedDocument[] => ids.flatMap((id) => named.get(id) ?? []);
-  const notices = await listNotices(asker, { limit: maximumNotices });
-  const decisions = await decisionViews(
-    context,
-    found(waiting).filter((one) => waitsFor(one, caller.id)),
-  );
-  const outForDecision = await submissionViews(context, found(submitted).filter(seesLatest));
-  const cameBack = await rejections(context, found(back), caller.id);
-  return {
-    held: await viewsOf(
+  const [heldViews, decisions, outForDecision, cameBack] = await Promise.all([
+    viewsOf(
       context,
       found(held.ids).map(({ access }) => access),
     ),
+    decisionViews(
+      context,
+      found(waiting).filter((one) => waitsFor(one, caller.id)),
+    ),
+    submissionViews(context, found(submitted).filter(seesLatest)),
+    rejections(context, found(back), caller.id),
+  ]);
+  return {
+    held: heldViews,
     decisions,
     outForDecision,
     cameBack,
-    files: await deskFileViews(asker, files),
+    files: fileViews,
     notices: notices.items,
     unread: notices.unread,
-    bytes: (await deskUse(context, caller.id)).bytes,
+    bytes,
     allowanceBytes: context.deskBytes,
     totals: {
       held: held.total,
@@ -84,7 +93,7 @@ async function viewsOf(context: Context, accesses: readonly Access[]): Promise<c
 }
 
 const seesLatest = ({ access: { document, actor } }: NamedDocument): boolean =>
-  explainVersion(document, actor, document.latest).sees;
+  seesVersion(document, actor, document.latest);
 
 /** Whether a decision waits for somebody now: not one that another is asked about first. */
 function waitsFor(named: NamedDocument, personId: string): boolean {

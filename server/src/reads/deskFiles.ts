@@ -41,22 +41,24 @@ export async function readDeskSave(asker: Asker, id: string, position: number): 
 /** Files as the API tells them; a document is named only to whoever sees something of it. */
 export async function deskFileViews(asker: Asker, files: readonly DeskFile[]): Promise<contract.DeskFile[]> {
   const { context } = asker;
-  const named = await documentNames(
-    asker,
-    files.flatMap(({ documentId }) => documentId ?? []),
-  );
-  const bases = await findVersions(
-    context,
-    files.map(({ baseId }) => baseId),
-  );
-  const people = await namesOf(
-    context,
-    files.map(({ byId }) => byId),
-  );
-  const saves = await deskSavesOf(
-    context,
-    files.map(({ id }) => id),
-  );
+  const [named, bases, people, saves] = await Promise.all([
+    documentNames(
+      asker,
+      files.flatMap(({ documentId }) => documentId ?? []),
+    ),
+    findVersions(
+      context,
+      files.map(({ baseId }) => baseId),
+    ),
+    namesOf(
+      context,
+      files.map(({ byId }) => byId),
+    ),
+    deskSavesOf(
+      context,
+      files.map(({ id }) => id),
+    ),
+  ]);
   return files.map((file) => {
     const { id, kind, content, createdAt, changedAt, reason } = file;
     const of = named.get(file.documentId ?? '');

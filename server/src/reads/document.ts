@@ -1,5 +1,5 @@
 import type * as contract from '@polychron/contract';
-import { explainVersion, labelIn, refuse, type Version } from '@polychron/core';
+import { seesVersion, labelIn, refuse, type Version } from '@polychron/core';
 import { accessDocument } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { Refused } from '../refused.ts';
@@ -20,7 +20,7 @@ export async function readInForce(
 ): Promise<{ version: Version; number: string; label: string }> {
   const { document, actor } = await accessDocument(asker, id);
   const { inForce, number } = document;
-  if (inForce && explainVersion(document, actor, inForce).sees) {
+  if (inForce && seesVersion(document, actor, inForce)) {
     return { version: inForce, number, label: labelIn(document, inForce) };
   }
   throw new Refused(refuse('notFound', 'nothing-in-force', `No version of ${number} is in force.`));

@@ -3,7 +3,6 @@ import type { Version } from '@polychron/core';
 import { actorIn } from '../access/actor.ts';
 import type { Access, Asker } from '../access/caller.ts';
 import { loadDocuments, type LoadedDocument } from '../store/documents.ts';
-import { nameOfLibrary } from '../store/libraries.ts';
 import { newestVisible } from '../store/versions.ts';
 
 /** A document with how it is named to the caller. */
@@ -37,9 +36,10 @@ async function namesInLibrary(
   documents: readonly LoadedDocument[],
 ): Promise<NamedDocument[]> {
   const [first] = documents;
+  if (!first) return [];
   const actor = await actorIn(context, caller, libraryId);
-  if (actor.roles.size === 0 || !first) return [];
-  const library = await nameOfLibrary(context, libraryId);
+  if (actor.roles.size === 0) return [];
+  const library = { id: libraryId, ...first.library };
   const documentIds = documents.map(({ id }) => id);
   const sight = { actor, rules: first.rules };
   const visible = await newestVisible(context, sight, { documentIds, count: 1 });

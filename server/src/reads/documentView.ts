@@ -1,7 +1,7 @@
 import type * as contract from '@polychron/contract';
 import {
-  explain,
-  explainVersion,
+  maySee,
+  seesVersion,
   publishedAs,
   labelIn,
   labelsToCome,
@@ -19,13 +19,12 @@ import { entityTag } from '../access/preconditions.ts';
 import type { Context } from '../context.ts';
 import type { Tx } from '../store/database.ts';
 import { loadDocuments, type LoadedDocument } from '../store/documents.ts';
-import { nameOfLibrary } from '../store/libraries.ts';
 import { rolesIn } from '../store/members.ts';
-import { namesOf, nobody } from '../store/people.ts';
-import { findVersions, newestVisible, type Sight, type Visible } from '../store/versions.ts';
+import { nobody } from '../store/people.ts';
+import { newestVisible, type Sight, type Visible } from '../store/versions.ts';
 import { custodyView, type PersonOf } from './custodyView.ts';
 import { documentActs } from './mayDo.ts';
-import { instant, seenLabel, thinnedView, versionViewsById } from './versionView.ts';
+import { instant, seenLabel, tellVersions, thinnedView } from './versionView.ts';
 
 /** Versions drawn on the small Strand of a Register row. */
 const strandLength = 30;
@@ -77,41 +76,18 @@ async function tell(
   visible: ReadonlyMap<string, Visible>,
   tx?: Tx,
 ): Promise<contract.Document[]> {
-  const [first] = accesses;
-  if (!first) return [];
   const seen = accesses.flatMap((access) => {
     const versions = visible.get(access.document.id);
     const latest = versions?.versions.at(-1);
     return versions && latest ? [{ access, visible: versions, latest }] : [];
   });
-  const [people, library, views, sources] = await Promise.all([
-    namesOf(
-      context,
-      accesses.flatMap((access) => peopleOf(access.document)),
-      tx,
-    ),
-    nameOfLibrary(context, first.document.libraryId, tx),
-    versionViewsById(context, seen.map(shownWhole), tx),
-    sourcesOf(
-      context,
-      seen.flatMap((one) => one.visible.versions),
-      tx,
-    ),
-  ]);
+  const { people, views, sources } = await tellVersions(context, seen.map(shownWhole), {
+    alsoNamed: seen.flatMap((one) => peopleOf(one.access.document)),
+    tx,
+  });
   const person = (id: string): contract.Person => people.get(id) ?? nobody;
-  const facts: ViewFacts = { library, person, views, sources, now: context.clock() };
+  const facts: ViewFacts = { person, views, sources, now: context.clock() };
   return seen.map((one) => toView(one, facts));
-}
-
-/** The versions that these were made of, mostly some of themselves. */
-async function sourcesOf(
-  context: Context,
-  versions: readonly Version[],
-  tx?: Tx,
-): Promise<Map<string, Version>> {
-  const known = new Map(versions.map((version) => [version.id, version]));
-  const others = versions.map(({ origin }) => origin.from).filter((id) => id !== null && !known.has(id));
-  return new Map([...known, ...(await findVersions(context, others, tx))]);
 }
 
 /** A document of which the actor sees something. */
@@ -123,7 +99,6 @@ interface Seen {
 }
 
 interface ViewFacts {
-  library: contract.Document['library'];
   person: PersonOf;
   views: ReadonlyMap<string, contract.Version>;
   /** Versions others were made of. */
@@ -153,13 +128,13 @@ function toView(seen: Seen, facts: ViewFacts): contract.Document {
   const { person, now } = facts;
   const latest = required(facts.views.get(seen.latest.id));
   const inForce = document.inForce ? required(facts.views.get(document.inForce.id)) : null;
-  const changes = explainVersion(document, actor, document.latest).sees && may(actor.roles, 'checkIn');
+  const changes = seesVersion(document, actor, document.latest) && may(actor.roles, 'checkIn');
   const commentRequired = document.rules.checkInComment === 'required';
   const toCome = { ...toComeOf(document), publishedAs: publishedAs(document), commentRequired };
   return {
     id: document.id,
     number: document.number,
-    library: facts.library,
+    library: { id: document.libraryId, ...document.library },
     title: latest.fields.title,
     fileName: latest.fileName,
     fields: latest.fields,
@@ -213,7 +188,7 @@ function strandPoint(
 /** The open approval run, for those who see the version it is about. */
 function approvalView({ document, actor }: Access, person: PersonOf, now: Date): contract.Approval | null {
   const { approval: run, latest, rules } = document;
-  if (!run || !explainVersion(document, actor, latest).sees) return null;
+  if (!run || !seesVersion(document, actor, latest)) return null;
   const version = labelIn(document, latest);
   return {
     version,
@@ -251,9 +226,8 @@ async function countViewers(
 ): Promise<NonNullable<contract.Document['seenBy']>> {
   const members = [...(await rolesIn(context, document.libraryId, null))];
   const count = (version: Version): number =>
-    members.filter(
-      ([id, roles]) => explain({ id, roles }, sightFacts(document, version), document.rules).sees,
-    ).length;
+    members.filter(([id, roles]) => maySee({ id, roles }, sightFacts(document, version), document.rules))
+      .length;
   const { inForce, latest } = document;
   return {
     inForce: inForce ? count(inForce) : 0,

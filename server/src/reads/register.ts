@@ -1,10 +1,9 @@
 import type * as contract from '@polychron/contract';
 import { namesOnPath, subjectPath } from '@polychron/contract';
-import { accessLibrary } from '../access/admission.ts';
+import { sightIn } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { partOf, readCursor, writeCursor } from '../store/cursors.ts';
 import { findRegister, findSubjects } from '../store/register.ts';
-import { loadRules } from '../store/rules.ts';
 import { documentsSeen } from './documentView.ts';
 
 /** A page of the Register. */
@@ -14,11 +13,10 @@ export async function readRegister(
   query: contract.DocumentQuery,
 ): Promise<contract.DocumentList> {
   const { context } = asker;
-  const { actor } = await accessLibrary(asker, libraryId);
-  const rules = await loadRules(context, libraryId);
+  const sight = await sightIn(asker, libraryId);
   const asked = { query, now: context.clock() };
-  const { ids, next, total, about } = await findRegister(context, libraryId, { actor, rules }, asked);
-  return { items: await documentsSeen(context, { actor, rules }, ids), next, total, about };
+  const { ids, next, total, about } = await findRegister(context, libraryId, sight, asked);
+  return { items: await documentsSeen(context, sight, ids), next, total, about };
 }
 
 /** Subjects that come next on a path, as the caller sees documents. */
@@ -28,12 +26,11 @@ export async function readSubjects(
   { path, cursor, limit }: contract.SubjectQuery,
 ): Promise<contract.SubjectList> {
   const { context } = asker;
-  const { actor } = await accessLibrary(asker, libraryId);
-  const rules = await loadRules(context, libraryId);
+  const sight = await sightIn(asker, libraryId);
   const names = path === undefined ? [] : namesOnPath(path);
   const [after = ''] = readCursor(cursor, 1) ?? [];
   const asked = { names, after, limit: limit + 1 };
-  const found = await findSubjects(context, libraryId, { actor, rules }, asked);
+  const found = await findSubjects(context, libraryId, sight, asked);
   const { shown, next } = partOf(found, limit, (last) => writeCursor([last]));
   return { items: shown.map((name) => ({ name, path: subjectPath([...names, name]) })), next };
 }

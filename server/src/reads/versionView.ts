@@ -1,5 +1,5 @@
 import type * as contract from '@polychron/contract';
-import { explainVersion, labelIn, textFell, type Version } from '@polychron/core';
+import { explainVersion, seesVersion, labelIn, textFell, type Version } from '@polychron/core';
 import type { Access } from '../access/caller.ts';
 import type { Context } from '../context.ts';
 import type { Tx } from '../store/database.ts';
@@ -18,7 +18,7 @@ export const thinnedView = ({ thinned }: Pick<Version, 'thinned'>): contract.Ver
 
 /** The label of a version where the actor sees it; else null. */
 export function seenLabel({ document, actor }: Access, version: Version | null | undefined): string | null {
-  if (!version || !explainVersion(document, actor, version).sees) return null;
+  if (!version || !seesVersion(document, actor, version)) return null;
   return labelIn(document, version);
 }
 
@@ -45,7 +45,7 @@ export async function versionViews(
   versions: readonly Version[],
   run: Run = { versions: [], whole: false },
 ): Promise<contract.Version[]> {
-  const views = await versionViewsById(context, [{ access, versions, run }]);
+  const { views } = await tellVersions(context, [{ access, versions, run }]);
   return versions.flatMap(({ id }) => views.get(id) ?? []);
 }
 
@@ -60,53 +60,86 @@ export async function versionView(
   return view;
 }
 
-/** Versions of several documents of one library at once, in a fixed number of queries; by id. */
-export async function versionViewsById(
+/** Versions as the API tells them, with what was read for that. */
+export interface ToldVersions {
+  views: ReadonlyMap<string, contract.Version>;
+  /** Versions that these, and those around them, were made of. */
+  sources: ReadonlyMap<string, Version>;
+  people: ReadonlyMap<string, contract.Person>;
+}
+
+/**
+ * Versions of several documents of one library at once, in a fixed number of queries.
+ * @param options.alsoNamed people whose names are wanted besides
+ */
+export async function tellVersions(
   context: Context,
   wanted: readonly VersionsOf[],
-  tx?: Tx,
-): Promise<Map<string, contract.Version>> {
-  const [first] = wanted;
+  { alsoNamed = [], tx }: { alsoNamed?: readonly (string | null)[]; tx?: Tx | undefined } = {},
+): Promise<ToldVersions> {
   const all = wanted.flatMap(({ versions }) => versions);
-  if (!first || all.length === 0) return new Map();
-  const { actor, document } = first.access;
-  const known = new Map(wanted.flatMap(({ run }) => (run ? [...wordsInRun(run)] : [])));
-  const others = all.map(({ id }) => id).filter((id) => !known.has(id));
-  const [sources, found] = await Promise.all([
-    findVersions(
+  const known = new Map(wanted.flatMap(wordsInRun));
+  const [sources, found, runs] = await Promise.all([
+    sourcesOf(context, [...all, ...wanted.flatMap(({ run }) => run?.versions ?? [])], tx),
+    wordsBeforeOthers(context, wanted, known, tx),
+    endedRuns(
       context,
-      all.map(({ origin }) => origin.from),
+      all.flatMap(({ id, origin }) => [id, ...(origin.from === null ? [] : [origin.from])]),
       tx,
     ),
-    wordsBefore(context, { actor, rules: document.rules }, others, tx),
   ]);
   const words = new Map([...found, ...known]);
-  const runs = await endedRuns(
-    context,
-    all.flatMap((version) => [version.id, askedAbout(version, sources).id]),
-    tx,
-  );
   const people = await namesOf(
     context,
-    [...all.map(({ authorId }) => authorId), ...[...runs.values()].flatMap(peopleOfRun)],
+    [...alsoNamed, ...all.map(({ authorId }) => authorId), ...[...runs.values()].flatMap(peopleOfRun)],
     tx,
   );
   const facts: ViewFacts = { people, sources, runs, words, now: context.clock() };
-  return new Map(
+  const views = new Map(
     wanted.flatMap(({ access, versions }) =>
       versions.map((version) => [version.id, toView(access, version, facts)] as const),
     ),
   );
+  return { views, sources, people };
 }
 
-/** Words of the version before each of a run, as far as it tells. */
-const wordsInRun = ({ versions, whole }: Run): Map<string, number | null> =>
-  new Map(
-    versions.flatMap(({ id }, place) => {
-      const before = versions[place - 1];
-      return before || whole ? [[id, before?.content.words ?? null]] : [];
-    }),
-  );
+/** The versions that these were made of, mostly some of themselves. */
+async function sourcesOf(
+  context: Context,
+  versions: readonly Version[],
+  tx?: Tx,
+): Promise<Map<string, Version>> {
+  const sources = new Map(versions.map((version) => [version.id, version]));
+  const others = versions.map(({ origin }) => origin.from).filter((id) => id !== null && !sources.has(id));
+  for (const [id, version] of await findVersions(context, others, tx)) sources.set(id, version);
+  return sources;
+}
+
+/** The words of the versions before those of which no run tells. */
+async function wordsBeforeOthers(
+  context: Context,
+  wanted: readonly VersionsOf[],
+  known: ReadonlyMap<string, unknown>,
+  tx?: Tx,
+): Promise<Map<string, number | null>> {
+  const [first] = wanted;
+  if (!first) return new Map();
+  const { actor, document } = first.access;
+  const others = wanted
+    .flatMap(({ versions }) => versions.map(({ id }) => id))
+    .filter((id) => !known.has(id));
+  return wordsBefore(context, { actor, rules: document.rules }, others, tx);
+}
+
+/** Words of the version before each of these, as far as the run they are of tells. */
+function wordsInRun({ versions, run }: VersionsOf): [id: string, words: number | null][] {
+  if (!run) return [];
+  return versions.flatMap(({ id }): [string, number | null][] => {
+    const place = run.versions.findIndex((one) => one.id === id);
+    const before = run.versions[place - 1];
+    return before || (place === 0 && run.whole) ? [[id, before?.content.words ?? null]] : [];
+  });
+}
 
 interface ViewFacts {
   people: ReadonlyMap<string, contract.Person>;

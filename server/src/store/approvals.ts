@@ -1,6 +1,5 @@
 import type { ApprovalRun, RunOutcome } from '@polychron/core';
-import { Op } from 'sequelize';
-import { rows, type Tx } from './database.ts';
+import { columnsOf, rows, type Tx } from './database.ts';
 import type { ApprovalPostRow, ApprovalRunRow } from './models.ts';
 import type { PersonName } from './people.ts';
 import { kindsInState } from './sight.ts';
@@ -71,30 +70,50 @@ export async function lastRejections(
   );
 }
 
+/** A run with its posts in order. */
+interface WithPosts<R> {
+  run: R;
+  posts: ApprovalPostRow[];
+}
+
+const runColumns = columnsOf('r', [
+  ...['id', 'documentId', 'versionId', 'openDocumentId', 'mode', 'submitterId', 'submittedAt', 'comment'],
+  ...['inForceFrom', 'endedAt', 'outcome'],
+]);
+const postColumns = columnsOf('p', ['runId', 'position', 'personId', 'decision', 'decidedAt', 'comment']);
+
+async function withPosts<R extends ApprovalRunRow>(
+  store: Store,
+  runs: readonly R[],
+  tx?: Tx,
+): Promise<WithPosts<R>[]> {
+  if (runs.length === 0) return [];
+  const posts = await rows<ApprovalPostRow>(
+    store.db,
+    `SELECT ${postColumns} FROM approval_posts p WHERE p.run_id IN (:runIds) ORDER BY p.position`,
+    { runIds: runs.map(({ id }) => id) },
+    tx,
+  );
+  return runs.map((run) => ({ run, posts: posts.filter(({ runId }) => runId === run.id) }));
+}
+
 /** The open runs of documents, with their posts in order. */
 export async function openRuns(
   store: Store,
   documentIds: readonly string[],
   tx?: Tx,
-): Promise<{ run: ApprovalRunRow; posts: ApprovalPostRow[] }[]> {
-  const { ApprovalRun: Run, ApprovalPost } = store.models;
-  const transaction = tx ?? null;
-  const runs = await Run.findAll({ where: { openDocumentId: [...documentIds] }, transaction, raw: true });
-  if (runs.length === 0) return [];
-  const posts = await ApprovalPost.findAll({
-    where: { runId: runs.map((run) => run.id) },
-    order: ['position'],
-    transaction,
-    raw: true,
-  });
-  return runs.map((run) => ({ run, posts: posts.filter(({ runId }) => runId === run.id) }));
+): Promise<WithPosts<ApprovalRunRow>[]> {
+  const runs = await rows<ApprovalRunRow>(
+    store.db,
+    `SELECT ${runColumns} FROM approval_runs r WHERE r.open_document_id IN (:documentIds)`,
+    { documentIds },
+    tx,
+  );
+  return withPosts(store, runs, tx);
 }
 
 /** A run that ended. */
-export interface EndedRun {
-  run: ApprovalRunRow & { endedAt: Date; outcome: RunOutcome };
-  posts: ApprovalPostRow[];
-}
+export type EndedRun = WithPosts<ApprovalRunRow & { endedAt: Date; outcome: RunOutcome }>;
 
 /** The run that ended last about each of these versions, with its posts in order. */
 export async function endedRuns(
@@ -102,24 +121,17 @@ export async function endedRuns(
   versionIds: readonly string[],
   tx?: Tx,
 ): Promise<Map<string, EndedRun>> {
-  const { ApprovalRun: Run, ApprovalPost } = store.models;
-  const transaction = tx ?? null;
-  const found = await Run.findAll({
-    where: { versionId: [...new Set(versionIds)], endedAt: { [Op.ne]: null } },
-    order: ['endedAt'],
-    transaction,
-    raw: true,
-  });
-  const last = new Map(found.map((run) => [run.versionId, run as EndedRun['run']]));
-  if (last.size === 0) return new Map();
-  const runId = [...last.values()].map(({ id }) => id);
-  const posts = await ApprovalPost.findAll({ where: { runId }, order: ['position'], transaction, raw: true });
-  return new Map(
-    [...last].map(([versionId, run]) => [
-      versionId,
-      { run, posts: posts.filter((post) => post.runId === run.id) },
-    ]),
+  if (versionIds.length === 0) return new Map();
+  const found = await rows<EndedRun['run']>(
+    store.db,
+    `SELECT ${runColumns} FROM approval_runs r
+     WHERE r.version_id IN (:versionIds) AND r.ended_at IS NOT NULL ORDER BY r.ended_at`,
+    { versionIds: [...new Set(versionIds)] },
+    tx,
   );
+  const last = new Map(found.map((run) => [run.versionId, run]));
+  const told = await withPosts(store, [...last.values()], tx);
+  return new Map(told.map((one) => [one.run.versionId, one]));
 }
 
 /** A stored run as core sees it. */

@@ -1,18 +1,25 @@
-import type { Approver, Custody, DocumentState, Rulebook, Version } from '@polychron/core';
-import { Op } from 'sequelize';
+import {
+  type Approver,
+  type Custody,
+  type DocumentState,
+  type Rulebook,
+  sightClass,
+  type Version,
+} from '@polychron/core';
 import { openRuns, toRun } from './approvals.ts';
 import { rows, run, type Tx } from './database.ts';
 import { bytesKeptIn } from './libraries.ts';
 import { rolesOf } from './members.ts';
-import { type CheckoutRow, type DocumentRow, type HeadRow, parseJson, type SaveRow } from './models.ts';
+import { type DeskFileRow, type DocumentRow, type HeadRow, parseJson, type SaveRow } from './models.ts';
 import { findPeople, namesOf } from './people.ts';
-import { type LibraryState, loadLibraryState } from './rules.ts';
+import { type LibraryState, statesOfLibraries } from './rules.ts';
 import type { Store } from './store.ts';
-import { contentOf, toVersion } from './versions.ts';
+import { contentOf, versionsInUse } from './versions.ts';
 
 /** A document with everything a decision is taken on. */
 export interface LoadedDocument extends DocumentState {
   libraryId: string;
+  library: LibraryState['library'];
   /** Since when the library is closed, and what it is called; null while it is open. */
   closed: LibraryState['closed'];
   /** The document's own approvers; none where the library's are asked. */
@@ -35,26 +42,13 @@ export async function lockDocument(store: Store, documentId: string, tx: Tx): Pr
     { documentId },
     tx,
   );
-  const head = await store.models.Head.findByPk(documentId, { transaction: tx, lock: tx.LOCK.UPDATE });
-  if (!head) return null;
-  return (await loadFrom(store, [head], tx)).get(documentId) ?? null;
-}
-
-/**
- * Loads the states of documents, in a fixed number of queries however many they are. Unknown ids are left
- * out.
- */
-export async function loadDocuments(
-  store: Store,
-  ids: readonly string[],
-  tx?: Tx,
-): Promise<Map<string, LoadedDocument>> {
-  const heads = await store.models.Head.findAll({
-    where: { documentId: [...ids] },
-    transaction: tx ?? null,
-    raw: true,
-  });
-  return heads.length === 0 ? new Map() : loadFrom(store, heads, tx);
+  await rows(
+    store.db,
+    'SELECT document_id FROM heads WHERE document_id = :documentId FOR UPDATE',
+    { documentId },
+    tx,
+  );
+  return (await loadDocuments(store, [documentId], tx)).get(documentId) ?? null;
 }
 
 /** One document's state; null where there is none. */
@@ -62,125 +56,156 @@ export async function loadDocument(store: Store, id: string): Promise<LoadedDocu
   return (await loadDocuments(store, [id])).get(id) ?? null;
 }
 
-async function loadFrom(
+/**
+ * Loads the states of documents, in a fixed number of queries however many they are, most of them at once.
+ * Unknown ids are left out.
+ */
+export async function loadDocuments(
   store: Store,
-  heads: readonly HeadRow[],
+  ids: readonly string[],
   tx?: Tx,
 ): Promise<Map<string, LoadedDocument>> {
-  const { models } = store;
-  const ids = heads.map(({ documentId }) => documentId);
-  const where = { documentId: ids };
-  const transaction = tx ?? null;
-  // Plain rows: a page of the Register reads hundreds.
-  const options = { transaction, raw: true } as const;
-  const [stored, checkouts, setAside, runs, libraries] = await Promise.all([
-    models.Document.findAll({ where: { id: ids }, ...options }),
-    models.Checkout.findAll({ where, ...options }),
-    models.DeskFile.findAll({ where: { ...where, kind: 'setAside' }, ...options }),
+  if (ids.length === 0) return new Map();
+  const [documents, found, setAside, runs, states] = await Promise.all([
+    storedDocuments(store, ids, tx),
+    versionsInUse(store, ids, tx),
+    setAsideOf(store, ids, tx),
     openRuns(store, ids, tx),
-    loadLibraries(store, heads, tx),
+    statesOfLibraries(store, ids, tx),
   ]);
-  const documents = stored.map((row) => ({
-    ...row,
-    coAuthorIds: parseJson<string[]>(row.coAuthorIds),
-    approverIds: parseJson<string[]>(row.approverIds),
-  }));
-  const versionIds = [
-    ...heads.flatMap((head) => [head.latestId, head.inForceId]),
-    ...checkouts.map(({ baseId }) => baseId),
-    ...setAside.map(({ baseId }) => baseId),
-  ].filter((id) => id !== null);
-  const [found, saves, approvers, names] = await Promise.all([
-    models.Version.findAll({
-      where: { [Op.or]: [{ id: versionIds }, { ...where, standing: 'scheduled' }] },
-      order: ['sequence'],
-      ...options,
-    }),
-    checkouts.length > 0 ? models.Save.findAll({ where, order: ['position'], ...options }) : [],
-    loadApprovers(store, documents, libraries, tx),
+  const held = documents.filter(({ holderId }) => holderId !== null).map(({ id }) => id);
+  const [saves, approvers, names, bytesKept] = await Promise.all([
+    savesOf(store, held, tx),
+    loadApprovers(store, documents, states, tx),
     namesOf(
       store,
-      [
-        ...documents.map(({ ownerId }) => ownerId),
-        ...checkouts.map(({ holderId }) => holderId),
-        ...runs.flatMap(({ run, posts }) => [run.submitterId, ...posts.map(({ personId }) => personId)]),
-      ],
+      runs.flatMap(({ run, posts }) => [run.submitterId, ...posts.map(({ personId }) => personId)]),
       tx,
     ),
+    bytesOfLibraries(store, states, tx),
   ]);
-  const versions = new Map(found.map((row) => [row.id, toVersion(row)]));
+  const versions = new Map(found.map(({ version }) => [version.id, version]));
   const nameOf = (id: string): string => names.get(id)?.name ?? '';
-  const byId = new Map(documents.map((row) => [row.id, row]));
+  const runOf = new Map(runs.map((one) => [one.run.documentId, one]));
   return new Map(
-    heads.map((head): [string, LoadedDocument] => {
-      const id = head.documentId;
-      const of = <T extends { documentId: string | null }>(list: readonly T[]): T[] =>
-        list.filter(({ documentId }) => documentId === id);
-      const document = required(byId.get(id));
-      const latest = required(versions.get(head.latestId));
-      const library = required(libraries.get(head.libraryId));
-      const [checkout] = of(checkouts);
-      const run = runs.find((one) => one.run.documentId === id);
-      const aside = of(setAside).flatMap(({ baseId, personId, createdAt }) => {
-        const base = baseId === null ? undefined : versions.get(baseId);
+    documents.map((row): [string, LoadedDocument] => {
+      const { id } = row;
+      const latest = required(versions.get(row.latestId));
+      const run = runOf.get(id);
+      const aside = ofDocument(setAside, id).flatMap(({ baseId, personId, createdAt }) => {
+        const base = versions.get(baseId ?? '');
         return base ? [{ base, personId, at: createdAt }] : [];
       });
       return [
         id,
         {
           id,
-          libraryId: head.libraryId,
-          number: document.number,
-          ownerId: document.ownerId,
-          ownerName: nameOf(document.ownerId),
-          coAuthorIds: document.coAuthorIds,
-          ownApproverIds: document.approverIds,
-          presentEra: head.presentEra,
+          libraryId: row.libraryId,
+          number: row.number,
+          ownerId: row.ownerId,
+          ownerName: row.ownerName,
+          coAuthorIds: row.coAuthorIds,
+          ownApproverIds: row.approverIds,
+          presentEra: row.presentEra,
           highest: {
-            era: head.presentEra,
-            major: head.highestMajor,
-            minor: head.highestMinor,
+            era: row.presentEra,
+            major: row.highestMajor,
+            minor: row.highestMinor,
             numbering: latest.numbering,
           },
           latest,
-          inForce: head.inForceId ? (versions.get(head.inForceId) ?? null) : null,
-          scheduled: of(found)
-            .filter(({ standing, state }) => standing === 'scheduled' && state === 'published')
-            .map(toVersion),
+          inForce: versions.get(row.inForceId ?? '') ?? null,
+          scheduled: ofDocument(found, id)
+            .map(({ version }) => version)
+            .filter((version) => sightClass(version) === 'scheduled'),
           approval: run ? toRun(run, nameOf) : null,
           approvers: approvers.get(id) ?? [],
-          custody: checkout
-            ? toCustody(checkout, required(versions.get(checkout.baseId)), of(saves), nameOf)
-            : null,
+          custody: toCustody(row, versions, ofDocument(saves, id)),
           setAsideBaseIds: aside.map(({ base }) => base.id),
           setAside: aside,
-          ...library,
+          bytesKept: bytesKept.get(row.libraryId) ?? null,
+          ...required(states.get(row.libraryId)),
         },
       ];
     }),
   );
 }
 
-interface LibraryFacts extends LibraryState {
-  bytesKept: number | null;
+const ofDocument = <T extends { documentId: string | null }>(list: readonly T[], id: string): T[] =>
+  list.filter(({ documentId }) => documentId === id);
+
+/** A document with its head, its owner's name, and who holds it, where somebody does. */
+interface StoredDocument extends Pick<
+  HeadRow,
+  'latestId' | 'inForceId' | 'presentEra' | 'highestMajor' | 'highestMinor'
+> {
+  id: string;
+  libraryId: string;
+  number: string;
+  ownerId: string;
+  ownerName: string;
+  coAuthorIds: string[];
+  approverIds: string[];
+  holderId: string | null;
+  holderName: string;
+  since: Date;
+  untilAt: Date | null;
+  reason: string | null;
+  baseId: string;
 }
 
-/**
- * The rules of the libraries these documents are in, and what those keep, where they have an allowance to
- * hold it against.
- */
-async function loadLibraries(
+async function storedDocuments(store: Store, ids: readonly string[], tx?: Tx): Promise<StoredDocument[]> {
+  const found = await rows<StoredDocument>(
+    store.db,
+    `SELECT d.id, d.library_id AS libraryId, d.number, d.owner_id AS ownerId, o.name AS ownerName,
+       d.co_author_ids AS coAuthorIds, d.approver_ids AS approverIds, h.latest_id AS latestId,
+       h.in_force_id AS inForceId, h.present_era AS presentEra, h.highest_major AS highestMajor,
+       h.highest_minor AS highestMinor, c.holder_id AS holderId, p.name AS holderName, c.since,
+       c.until_at AS untilAt, c.reason, c.base_id AS baseId
+     FROM documents d JOIN heads h ON h.document_id = d.id JOIN people o ON o.id = d.owner_id
+     LEFT JOIN checkouts c ON c.document_id = d.id LEFT JOIN people p ON p.id = c.holder_id
+     WHERE d.id IN (:ids)`,
+    { ids },
+    tx,
+  );
+  return found.map((row) => ({
+    ...row,
+    coAuthorIds: parseJson<string[]>(row.coAuthorIds),
+    approverIds: parseJson<string[]>(row.approverIds),
+  }));
+}
+
+/** Copies of documents set aside on Desks. */
+const setAsideOf = (store: Store, documentIds: readonly string[], tx?: Tx): Promise<SetAsideRow[]> =>
+  rows<SetAsideRow>(
+    store.db,
+    `SELECT document_id AS documentId, base_id AS baseId, person_id AS personId, created_at AS createdAt
+     FROM desk_files WHERE document_id IN (:documentIds) AND kind = 'setAside'`,
+    { documentIds },
+    tx,
+  );
+type SetAsideRow = Pick<DeskFileRow, 'documentId' | 'baseId' | 'personId' | 'createdAt'>;
+
+/** Saves of what is held, in order. */
+async function savesOf(store: Store, documentIds: readonly string[], tx?: Tx): Promise<SaveRow[]> {
+  if (documentIds.length === 0) return [];
+  return store.models.Save.findAll({
+    where: { documentId: [...documentIds] },
+    order: ['position'],
+    transaction: tx ?? null,
+    raw: true,
+  });
+}
+
+/** What libraries keep, of those that have an allowance to hold it against. */
+async function bytesOfLibraries(
   store: Store,
-  heads: readonly HeadRow[],
+  states: ReadonlyMap<string, LibraryState>,
   tx?: Tx,
-): Promise<Map<string, LibraryFacts>> {
-  const libraries = new Map<string, LibraryFacts>();
-  for (const libraryId of new Set(heads.map((head) => head.libraryId))) {
-    const state = await loadLibraryState(store, libraryId, tx);
-    const bytesKept = await bytesHeldAgainst(store, libraryId, state.rules, tx);
-    libraries.set(libraryId, { ...state, bytesKept });
-  }
-  return libraries;
+): Promise<Map<string, number | null>> {
+  const kept = new Map<string, number | null>();
+  for (const [id, { rules }] of states) kept.set(id, await bytesHeldAgainst(store, id, rules, tx));
+  return kept;
 }
 
 /**
@@ -241,19 +266,20 @@ function required<T>(value: T | undefined): T {
 }
 
 function toCustody(
-  checkout: CheckoutRow,
-  base: Version,
+  row: StoredDocument,
+  versions: ReadonlyMap<string, Version>,
   saves: readonly SaveRow[],
-  nameOf: (id: string) => string,
-): Custody {
+): Custody | null {
+  const { holderId, holderName, since, untilAt, reason, baseId } = row;
+  if (holderId === null) return null;
   const last = saves.at(-1);
   return {
-    holderId: checkout.holderId,
-    holderName: nameOf(checkout.holderId),
-    since: checkout.since,
-    until: checkout.untilAt,
-    reason: checkout.reason,
-    base,
+    holderId,
+    holderName,
+    since,
+    until: untilAt,
+    reason,
+    base: required(versions.get(baseId)),
     saves: saves.length,
     bytesSaved: saves.reduce((sum, { size }) => sum + Number(size), 0),
     lastSavedAt: last?.at ?? null,

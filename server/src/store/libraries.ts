@@ -27,19 +27,6 @@ export async function libraryNames(
   return new Map(found.map(({ id, code, name }) => [id, { id, code, name }]));
 }
 
-/** Code and name of a library that there is. */
-export async function nameOfLibrary(
-  store: Store,
-  id: string,
-  tx?: Tx,
-): Promise<{ id: string; code: string; name: string }> {
-  const { code, name } = await store.models.Library.findByPk(id, {
-    transaction: tx ?? null,
-    rejectOnEmpty: true,
-  });
-  return { id, code, name };
-}
-
 /** Keeps a new library; its first revision is added by itself. */
 export async function insertLibrary(
   store: Store,

@@ -21,12 +21,12 @@ export async function namesOf(
 ): Promise<Map<string, PersonName>> {
   const wanted = [...new Set(ids)].filter((id) => id !== null);
   if (wanted.length === 0) return new Map();
-  const found = await store.models.Person.findAll({
-    attributes: ['id', 'account', 'name'],
-    where: { id: wanted },
-    transaction: tx ?? null,
-    raw: true,
-  });
+  const found = await rows<PersonName & { id: string }>(
+    store.db,
+    'SELECT id, account, name FROM people WHERE id IN (:wanted)',
+    { wanted },
+    tx,
+  );
   return new Map(found.map(({ id, account, name }) => [id, { account, name }]));
 }
 

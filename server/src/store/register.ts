@@ -4,7 +4,7 @@ import { partOf, readCursor, writeCursor } from './cursors.ts';
 import { likeBeginning, rows } from './database.ts';
 import type { Group } from './newest.ts';
 import { countSeen, inGroup, latestGroups, latestSeen, type Wanted, wantedOf } from './seenNewest.ts';
-import { sightCondition } from './sight.ts';
+import { seesEveryKind, sightCondition } from './sight.ts';
 import type { Store } from './store.ts';
 import type { Sight } from './versions.ts';
 
@@ -38,7 +38,8 @@ export async function findRegister(
 ): Promise<RegisterPart> {
   const { query, now, gather = mostGathered } = asked;
   const wanted = wantedOf(libraryId, actor, rules, query.state);
-  const filters = filtersOf(query, sightCondition(actor, rules));
+  const sight = { condition: sightCondition(actor, rules), whole: seesEveryKind(actor, rules) };
+  const filters = filtersOf(query, sight);
   const given = Object.assign({ libraryId, viewer: actor.id, now }, ...filters.map((one) => one.given ?? {}));
   const search: Search = { store, wanted, query, filters, given };
   const narrow = await narrowest(search, gather);
@@ -63,14 +64,22 @@ interface Filter {
    * all.
    */
   source: string | null;
+  /** Whether the source gives none besides, so that what it gives need not be held against the condition. */
+  exact: boolean;
   given?: Record<string, unknown>;
+}
+
+/** The versions somebody sees, as a condition over `v`, `d` and `c`; `whole` where that is every one. */
+interface SeenVersions {
+  condition: string;
+  whole: boolean;
 }
 
 /**
  * Every filter speaks of versions the caller sees, and of custody as far as everyone who sees the document
  * may know it.
  */
-function filtersOf(query: DocumentQuery, sight: string): Filter[] {
+function filtersOf(query: DocumentQuery, sight: SeenVersions): Filter[] {
   const { q, subject, path, owner, heldBy, overdue } = query;
   return [
     ...(q ? wordFilters(q, sight) : []),
@@ -83,27 +92,29 @@ function filtersOf(query: DocumentQuery, sight: string): Filter[] {
 }
 
 /** Every word that is looked for begins a word of some version that is seen. */
-function wordFilters(q: string, sight: string): Filter[] {
+function wordFilters(q: string, sight: SeenVersions): Filter[] {
   const words = soughtWords(q);
   if (words.length === 0) return [nothing];
   return words.map((word, place) => ({
     condition: `(EXISTS (SELECT 1 FROM versions l WHERE l.id = n.version_id AND l.found_by LIKE :like${place} ESCAPE '|')
       OR EXISTS (SELECT 1 FROM versions v JOIN documents d ON d.id = v.document_id
         LEFT JOIN checkouts c ON c.document_id = v.document_id
-        WHERE v.document_id = n.document_id AND v.found_by LIKE :like${place} ESCAPE '|' AND ${sight}))`,
+        WHERE v.document_id = n.document_id AND v.found_by LIKE :like${place} ESCAPE '|' AND ${sight.condition}))`,
     source: `SELECT DISTINCT document_id AS id FROM document_words
       WHERE library_id = :libraryId AND word LIKE :word${place} ESCAPE '|'`,
+    exact: sight.whole,
     given: { [`like${place}`]: `% ${likeBeginning(word)}`, [`word${place}`]: likeBeginning(word) },
   }));
 }
 
-const nothing: Filter = { condition: 'FALSE', source: 'SELECT id FROM documents WHERE FALSE' };
+const nothing: Filter = { condition: 'FALSE', source: 'SELECT id FROM documents WHERE FALSE', exact: true };
 
 const subjectFilter = (subject: string): Filter => ({
   condition: `EXISTS (SELECT 1 FROM versions l WHERE l.id = n.version_id
     AND JSON_CONTAINS(l.fields, JSON_QUOTE(:subject), '$.subject'))`,
   source:
     'SELECT DISTINCT document_id AS id FROM document_subjects WHERE library_id = :libraryId AND subject = :subject',
+  exact: false,
   given: { subject },
 });
 
@@ -114,6 +125,7 @@ function pathFilter(names: readonly string[]): Filter {
     condition: `EXISTS (SELECT 1 FROM versions l WHERE l.id = n.version_id AND ${beginsWithPath(names)})`,
     source: `SELECT document_id AS id FROM document_subjects
       WHERE library_id = :libraryId AND place = ${last} AND subject = :path${last}`,
+    exact: false,
     given: pathGiven(names),
   };
 }
@@ -161,11 +173,12 @@ const ownerFilter = (owner: string): Filter => ({
     WHERE d.id = n.document_id AND p.account = :owner)`,
   source: `SELECT d.id FROM people p JOIN documents d ON d.library_id = :libraryId AND d.owner_id = p.id
     WHERE p.account = :owner`,
+  exact: true,
   given: { owner },
 });
 
 function heldFilter(heldBy: string): Filter {
-  if (heldBy === 'nobody') return { condition: `NOT ${isHeld('TRUE')}`, source: null };
+  if (heldBy === 'nobody') return { condition: `NOT ${isHeld('TRUE')}`, source: null, exact: false };
   if (heldBy === 'anyone') return held('TRUE');
   if (heldBy === 'me') return held('c.holder_id = :viewer');
   return held('c.holder_id = (SELECT id FROM people WHERE account = :holder)', { holder: heldBy });
@@ -178,33 +191,37 @@ const held = (how: string, given: Record<string, unknown> = {}): Filter => ({
   condition: isHeld(how),
   source: `SELECT d.id FROM checkouts c JOIN documents d ON d.id = c.document_id
     WHERE d.library_id = :libraryId AND ${how}`,
+  exact: true,
   given,
 });
 
 /** The end of a check-out is told only to those who see its base. */
-const overdueFilter = (sight: string): Filter => ({
+const overdueFilter = (sight: SeenVersions): Filter => ({
   condition: `EXISTS (SELECT 1 FROM checkouts c JOIN documents d ON d.id = c.document_id
-    JOIN versions v ON v.id = c.base_id WHERE c.document_id = n.document_id AND c.until_at < :now AND ${sight})`,
+    JOIN versions v ON v.id = c.base_id WHERE c.document_id = n.document_id AND c.until_at < :now AND ${sight.condition})`,
   source: `SELECT d.id FROM checkouts c JOIN documents d ON d.id = c.document_id
     WHERE d.library_id = :libraryId AND c.until_at < :now`,
+  exact: sight.whole,
 });
 
 /** The filter that lets the fewest documents through, where they are few; null where none does. */
-async function narrowest({ store, filters, given }: Search, most: number): Promise<string | null> {
+async function narrowest({ store, filters, given }: Search, most: number): Promise<Narrow | null> {
   let fewest = most + 1;
-  let source: string | null = null;
+  let narrow: Narrow | null = null;
   for (const filter of filters) {
-    if (filter.source === null) continue;
+    const { source } = filter;
+    if (source === null) continue;
     const [found] = await rows<{ documents: number }>(
       store.db,
-      `SELECT COUNT(*) AS documents FROM (${filter.source} LIMIT :limit) few`,
+      `SELECT COUNT(*) AS documents FROM (${source} LIMIT :limit) few`,
       { ...given, limit: fewest },
     );
     const documents = Number(found?.documents ?? 0);
-    if (documents < fewest) ({ fewest, source } = { fewest: documents, source: filter.source });
+    if (documents < fewest) ({ fewest, narrow } = { fewest: documents, narrow: { ...filter, source } });
   }
-  return source;
+  return narrow;
 }
+type Narrow = Filter & { source: string };
 
 const keys = { number: 'n.number', title: 'n.title', changed: 'n.changed' } as const;
 
@@ -223,16 +240,17 @@ function order({ query }: Search): { behind: string; by: string; given: Record<s
   };
 }
 
-const conditionsOf = ({ filters }: Search): string =>
+const conditionsOf = (filters: readonly Filter[]): string =>
   filters.map(({ condition }) => `AND ${condition}`).join(' ');
 
 /** Gathers all that a narrow filter may let through: read once, counted and cut into parts from there. */
-async function gathered(search: Search, source: string): Promise<RegisterPart> {
-  const { store, wanted, query } = search;
+async function gathered(search: Search, narrow: Narrow): Promise<RegisterPart> {
+  const { store, wanted, query, filters } = search;
+  const left = filters.filter(({ source }) => !narrow.exact || source !== narrow.source);
   const { behind, by, given } = order(search);
   const all = `SELECT n.document_id AS id, n.number, n.title, n.changed, ${keys[query.sort]} AS sortKey
-    FROM (${source}) few JOIN newest_versions n ON n.document_id = few.id
-    WHERE ${latestSeen(wanted)} ${conditionsOf(search)}`;
+    FROM (${narrow.source}) few JOIN newest_versions n ON n.document_id = few.id
+    WHERE ${latestSeen(wanted)} ${conditionsOf(left)}`;
   const counted = `SELECT n.*, COUNT(*) OVER () AS total FROM (${all}) n`;
   const found = await rows<Found & { total: number }>(
     store.db,
@@ -242,7 +260,7 @@ async function gathered(search: Search, source: string): Promise<RegisterPart> {
   const [first] = found;
   // Behind the last row there is nothing to read the count from.
   if (!first && query.cursor) {
-    const begun = await gathered({ ...search, query: { ...query, cursor: undefined } }, source);
+    const begun = await gathered({ ...search, query: { ...query, cursor: undefined } }, narrow);
     return { ids: [], next: null, total: begun.total, about: false };
   }
   return { ...partFrom(found, query.limit), total: Number(first?.total ?? 0), about: false };
@@ -258,7 +276,7 @@ async function walked(search: Search): Promise<RegisterPart> {
     (
       group,
     ) => `(SELECT n.document_id AS id, n.number, ${key} AS sortKey FROM newest_versions n FORCE INDEX (by_${query.sort})
-      WHERE ${inGroup(wanted, group)} ${behind} ${conditionsOf(search)} ${by} LIMIT :count)`,
+      WHERE ${inGroup(wanted, group)} ${behind} ${conditionsOf(filters)} ${by} LIMIT :count)`,
   );
   const replacements = { ...search.given, ...given, count: query.limit + 1 };
   const found =

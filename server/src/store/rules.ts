@@ -21,28 +21,70 @@ const toRevision = ({ revision, rulebook, personId, at, reason }: RulebookRevisi
 });
 
 /** The rules in force in a library. */
-export const loadRules = async (store: Store, libraryId: string, tx?: Tx): Promise<Rulebook> =>
-  (await loadLibraryState(store, libraryId, tx)).rules;
+export async function loadRules(store: Store, libraryId: string, tx?: Tx): Promise<Rulebook> {
+  const state = await findLibraryState(store, libraryId, tx);
+  if (!state) throw new Error(`library ${libraryId} has no rulebook`);
+  return state.rules;
+}
 
-/** What acts in a library depend on: its rules, and whether it is closed. */
+/** What acts in a library depend on: its rules, and whether it is closed; and what it is called. */
 export interface LibraryState {
+  library: { code: string; name: string };
   rules: Rulebook;
   closed: { name: string; at: Date } | null;
 }
 
-/** What acts in a library depend on, as it is now. */
-export async function loadLibraryState(store: Store, libraryId: string, tx?: Tx): Promise<LibraryState> {
-  const [row] = await rows<{ rulebook: unknown; name: string; closedAt: Date | null }>(
-    store.db,
-    `SELECT r.rulebook, l.name, l.closed_at AS closedAt FROM libraries l
-     JOIN rulebook_revisions r ON r.library_id = l.id AND r.revision = l.rulebook_revision
-     WHERE l.id = :libraryId`,
-    { libraryId },
+/** What acts in a library depend on, as it is now; null where there is no such library. */
+export const findLibraryState = async (
+  store: Store,
+  libraryId: string,
+  tx?: Tx,
+): Promise<LibraryState | null> =>
+  (await statesOf(store, 'SELECT :libraryId', { libraryId }, tx)).get(libraryId) ?? null;
+
+/** What acts in the libraries of documents depend on, by library. */
+export const statesOfLibraries = (
+  store: Store,
+  documentIds: readonly string[],
+  tx?: Tx,
+): Promise<Map<string, LibraryState>> =>
+  statesOf(
+    store,
+    'SELECT DISTINCT library_id FROM heads WHERE document_id IN (:documentIds)',
+    { documentIds },
     tx,
   );
-  if (!row) throw new Error(`library ${libraryId} has no rulebook`);
-  const { name, closedAt: at } = row;
-  return { rules: readStoredRulebook(parseJson(row.rulebook)), closed: at && { name, at } };
+
+async function statesOf(
+  store: Store,
+  whichIds: string,
+  given: Record<string, unknown>,
+  tx?: Tx,
+): Promise<Map<string, LibraryState>> {
+  const found = await rows<{
+    id: string;
+    rulebook: unknown;
+    code: string;
+    name: string;
+    closedAt: Date | null;
+  }>(
+    store.db,
+    `SELECT l.id, r.rulebook, l.code, l.name, l.closed_at AS closedAt FROM libraries l
+     JOIN rulebook_revisions r ON r.library_id = l.id AND r.revision = l.rulebook_revision
+     WHERE l.id IN (${whichIds})`,
+    given,
+    tx,
+  );
+  return new Map(
+    found.map(({ id, rulebook, code, name, closedAt: at }) => [
+      id,
+      {
+        library: { code, name },
+        rules: readStoredRulebook(parseJson(rulebook)),
+        closed: at && { name, at },
+      },
+    ]),
+  );
 }
 
 /** One revision of a library's Rulebook; one that there is. */

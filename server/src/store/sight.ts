@@ -60,6 +60,11 @@ export function seenKinds(viewer: Pick<Viewer, 'roles'>, rules: Rulebook): SeenK
   return { all: told(reaching('all')), team: told(reaching('team')) };
 }
 
+/** Whether somebody sees versions of every kind, whoever made them. */
+export const seesEveryKind = (viewer: Pick<Viewer, 'roles'>, rules: Rulebook): boolean =>
+  seenKinds(viewer, rules).all === everyKind;
+const everyKind = kindsOf(sightClasses);
+
 /** Whether a person belongs to a document's team whoever wrote its versions, over `d` and `c`. */
 export const namedInTeam =
   "(d.owner_id = :viewer OR COALESCE(c.holder_id = :viewer, FALSE) OR d.co_author_ids LIKE CONCAT('%\"', :viewer, '\"%'))";

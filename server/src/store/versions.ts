@@ -1,10 +1,10 @@
 import { Op } from 'sequelize';
 import { validate } from 'uuid';
 import type { Actor, ContentFacts, Fields, ParsedLabel, Rulebook, Version } from '@polychron/core';
-import { rows, type Tx } from './database.ts';
+import { columnsOf, rows, type Tx } from './database.ts';
 import { countVersions } from './kindCounts.ts';
 import { parseJson, type VersionRow } from './models.ts';
-import { namedInTeam, seenKinds, sightCondition, sightInOne } from './sight.ts';
+import { kindsIn, kindsOf, namedInTeam, seenKinds, sightCondition, sightInOne } from './sight.ts';
 import type { Store } from './store.ts';
 
 /** The content a row names: of a version, a save, or a file on a Desk. */
@@ -49,11 +49,12 @@ export async function findVersions(
 ): Promise<Map<string, Version>> {
   const wanted = [...new Set(ids)].filter((id) => id !== null);
   if (wanted.length === 0) return new Map();
-  const found = await store.models.Version.findAll({
-    where: { id: wanted },
-    transaction: tx ?? null,
-    raw: true,
-  });
+  const found = await rows<VersionRow>(
+    store.db,
+    `SELECT ${versionColumns} FROM versions v WHERE v.id IN (:wanted)`,
+    { wanted },
+    tx,
+  );
   return new Map(found.map((row) => [row.id, toVersion(row)]));
 }
 
@@ -102,6 +103,37 @@ export async function versionsAfter(
     raw: true,
   });
   return found.map(toVersion);
+}
+
+/** A version with the document it is of. */
+export interface VersionOf {
+  documentId: string;
+  version: Version;
+}
+
+/**
+ * The versions of documents that an act may turn on: the latest, what is in force or scheduled, and the bases
+ * of what is held or set aside; oldest first.
+ */
+export async function versionsInUse(
+  store: Store,
+  documentIds: readonly string[],
+  tx?: Tx,
+): Promise<VersionOf[]> {
+  const scheduled = kindsIn(kindsOf(['scheduled'])).join();
+  const found = await rows<VersionRow>(
+    store.db,
+    `SELECT ${versionColumns} FROM (
+       SELECT latest_id AS id FROM heads WHERE document_id IN (:documentIds)
+       UNION SELECT in_force_id FROM heads WHERE document_id IN (:documentIds)
+       UNION SELECT base_id FROM checkouts WHERE document_id IN (:documentIds)
+       UNION SELECT base_id FROM desk_files WHERE document_id IN (:documentIds) AND kind = 'setAside'
+       UNION SELECT id FROM versions WHERE document_id IN (:documentIds) AND kind IN (${scheduled})
+     ) used STRAIGHT_JOIN versions v ON v.id = used.id ORDER BY v.sequence`,
+    { documentIds },
+    tx,
+  );
+  return found.map((row) => ({ documentId: row.documentId, version: toVersion(row) }));
 }
 
 /** Every version of a document, oldest first. */
@@ -165,9 +197,8 @@ export async function newestVisible(
   }
   for (const [id, total] of totals) {
     if ((visible.get(id)?.length ?? 0) >= Math.min(count, total)) continue;
-    const places = await placesBelow(store, sight, { id, total, before: null, count }, tx);
-    const ids = places.map((place) => place.id);
-    visible.set(id, [...(await findVersions(store, ids, tx)).values()]);
+    const history = await historyOf(store, sight.actor, id, tx);
+    visible.set(id, await seenBelow(store, sight, { id, total, history, before: null, count }, tx));
   }
   return new Map(
     [...visible].map(([id, versions]) => [
@@ -178,23 +209,14 @@ export async function newestVisible(
 }
 
 /** A version's columns as `toVersion` reads them. */
-const versionColumns = [
+const versionColumns = columnsOf('v', [
   ...['id', 'documentId', 'sequence', 'era', 'major', 'minor', 'numbering', 'state', 'standing', 'authorId'],
   ...['at', 'comment', 'originKind', 'originFrom', 'sha256', 'size', 'fileName', 'mediaType', 'words'],
   ...['fields', 'sheltered', 'thinnedAt', 'thinnedUntil', 'thinnedWhy', 'inForceFrom', 'supersededAt'],
-]
-  .map((name) => `v.${name.replace(/[A-Z]/g, (sign) => `_${sign.toLowerCase()}`)} AS ${name}`)
-  .join(', ');
+]);
 
 const oldestFirst = (versions: readonly Version[]): Version[] =>
   [...versions].sort((a, b) => a.sequence - b.sequence);
-
-/** Where a version stands in its document's history. */
-interface Place {
-  id: string;
-  documentId: string;
-  sequence: number;
-}
 
 /** How many versions of each document somebody sees; documents they see nothing of are left out. */
 const visibleTotals = (
@@ -205,32 +227,45 @@ const visibleTotals = (
 ): Promise<Map<string, number>> =>
   countVersions(store.db, documentIds, { id: actor.id, kinds: seenKinds(actor, rules) }, tx);
 
-/** The newest versions of one document that somebody sees, from below a place in its history. */
-async function placesBelow(
-  store: Store,
-  { actor, rules }: Sight,
-  asked: { id: string; total: number; before: number | null; count: number },
-  tx?: Tx,
-): Promise<Place[]> {
-  const { id, total, before, count } = asked;
-  const [document] = await rows<{ length: number; named: number }>(
+/** How long a document's history is, and whether somebody is named in its team. */
+interface History {
+  length: number;
+  named: boolean;
+}
+
+async function historyOf(store: Store, actor: Actor, documentId: string, tx?: Tx): Promise<History> {
+  const [found] = await rows<{ length: number; named: number }>(
     store.db,
     `SELECT h.last_sequence AS length, ${namedInTeam} AS named FROM heads h JOIN documents d ON d.id = h.document_id
-     LEFT JOIN checkouts c ON c.document_id = h.document_id WHERE h.document_id = :id`,
-    { id, viewer: actor.id },
+     LEFT JOIN checkouts c ON c.document_id = h.document_id WHERE h.document_id = :documentId`,
+    { documentId, viewer: actor.id },
     tx,
   );
+  return { length: found?.length ?? 0, named: Boolean(found?.named) };
+}
+
+/** The newest versions of one document that somebody sees, from below a place in its history. */
+async function seenBelow(
+  store: Store,
+  { actor, rules }: Sight,
+  asked: { id: string; total: number; history: History; before: number | null; count: number },
+  tx?: Tx,
+): Promise<Version[]> {
+  const { id, total, history, before, count } = asked;
   // Where most is seen the history is walked from its end; else the seen kinds are read, from the index
   // alone.
-  const index = total * 2 > (document?.length ?? 0) ? 'one_place' : 'by_kind';
-  return rows<Place>(
+  const index = total * 2 > history.length ? 'one_place' : 'by_kind';
+  const found = await rows<VersionRow>(
     store.db,
-    `SELECT v.id, v.document_id AS documentId, v.sequence FROM versions v FORCE INDEX (${index})
-     WHERE v.document_id = :id AND v.sequence < :before AND ${sightInOne(actor, rules, Boolean(document?.named))}
-     ORDER BY v.sequence DESC LIMIT :count`,
+    `SELECT ${versionColumns} FROM (
+       SELECT v.id FROM versions v FORCE INDEX (${index})
+       WHERE v.document_id = :id AND v.sequence < :before AND ${sightInOne(actor, rules, history.named)}
+       ORDER BY v.sequence DESC LIMIT :count
+     ) seen STRAIGHT_JOIN versions v ON v.id = seen.id`,
     { id, viewer: actor.id, before: before ?? 2 ** 31 - 1, count },
     tx,
   );
+  return found.map(toVersion);
 }
 
 /** A page of the versions of one document that somebody sees, newest first, from below `before`. */
@@ -240,13 +275,13 @@ export async function pageOfVisible(
   documentId: string,
   page: { before: number | null; count: number },
 ): Promise<Visible> {
-  const total = (await visibleTotals(store, sight, [documentId])).get(documentId) ?? 0;
-  const places = await placesBelow(store, sight, { id: documentId, total, ...page });
-  const versions = await findVersions(
-    store,
-    places.map(({ id }) => id),
-  );
-  return { versions: oldestFirst([...versions.values()]).reverse(), total };
+  const [totals, history] = await Promise.all([
+    visibleTotals(store, sight, [documentId]),
+    historyOf(store, sight.actor, documentId),
+  ]);
+  const total = totals.get(documentId) ?? 0;
+  const versions = await seenBelow(store, sight, { id: documentId, total, history, ...page });
+  return { versions: oldestFirst(versions).reverse(), total };
 }
 
 /** The versions right before and after one, among those somebody sees. */

@@ -2,7 +2,6 @@ import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { routes } from '@polychron/contract';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { Segmented, Select } from 'antd';
-import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
@@ -12,8 +11,8 @@ import { comparisonQuery, documentQuery, soFarQuery, versionsQuery } from '../..
 import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { stateWords } from '../../parts/versionNumber/VersionNumber.tsx';
-import { ChangeList, Counts } from './Changes.tsx';
-import { ComparedText } from './ComparedText.tsx';
+import { Counts } from '../../parts/comparing/Changes.tsx';
+import { Comparing } from '../../parts/comparing/Comparing.tsx';
 import './compare.css';
 
 /**
@@ -30,16 +29,8 @@ export function ComparePage({ soFar = false }: { soFar?: boolean }) {
   const { data: comparison, error: refusal } = soFar ? copyCompared : versionsCompared;
   const from = soFar ? (comparison?.from ?? '') : given;
   const { compareView, setCompareView } = usePreferences();
-  // The change stepped to belongs to one pair of versions; another pair begins at none.
-  const pair = `${from} ${to}`;
-  const [stepped, setStepped] = useState<{ pair: string; id: number | null }>({ pair, id: null });
-  const current = stepped.pair === pair ? stepped.id : null;
-  const setCurrent = (id: number | null): void => setStepped({ pair, id });
   const versions = list?.pages.flatMap((each) => each.items) ?? [];
   const count = comparison?.changes.length ?? 0;
-  const step = (by: number): void => setCurrent(changeAfter(current, by, count));
-  useHotkeys('n,alt+down', () => step(1), { preventDefault: true }, [count, current, pair]);
-  useHotkeys('p,alt+up', () => step(-1), { preventDefault: true }, [count, current, pair]);
   useHotkeys('m', () => setCompareView(compareView === 'merged' ? 'sideBySide' : 'merged'), [compareView]);
   if (error) return <Nowhere error={error} />;
   const choices = versions.map((version) => ({
@@ -110,29 +101,15 @@ export function ComparePage({ soFar = false }: { soFar?: boolean }) {
         </>
       )}
       {comparison && (
-        <div className="compare-body">
-          <ComparedText
-            comparison={comparison}
-            sides={{ older: from, newer: to }}
-            view={compareView}
-            current={current}
-            picture={picture}
-            onGo={setCurrent}
-          />
-          <ChangeList changes={comparison.changes} current={current} onGo={setCurrent} onStep={step} />
-        </div>
+        <Comparing
+          comparison={comparison}
+          sides={{ older: from, newer: to }}
+          view={compareView}
+          picture={picture}
+        />
       )}
     </main>
   );
-}
-
-/**
- * The change one comes to from another, or from none, by steps forth or back; after the last comes the first.
- */
-function changeAfter(current: number | null, by: number, count: number): number | null {
-  if (count === 0) return null;
-  if (current === null) return by > 0 ? 1 : count;
-  return ((current - 1 + by + count) % count) + 1;
 }
 
 /** What the holder's working copy changes against its base. */

@@ -10,8 +10,8 @@ import {
   useState,
 } from 'react';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { numberWords } from '../../parts/versionNumber/numberWords.ts';
-import { Blocks, type Showing } from '../../parts/reading/Blocks.tsx';
+import { numberWords } from '../versionNumber/numberWords.ts';
+import { Blocks, type Showing } from '../reading/Blocks.tsx';
 import { Overview } from './Overview.tsx';
 import { differs, guessHeight, topsOf, type Unit, unitsOf, unitsOfChanges } from './units.ts';
 
