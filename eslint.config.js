@@ -46,6 +46,7 @@ const mayImport = {
 };
 const screens = [
   'account',
+  'approvals',
   'compare',
   'desk',
   'document',

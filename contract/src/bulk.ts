@@ -11,6 +11,8 @@ export const Bulk = z.strictObject({
   documents: z.array(Id).min(1).max(100),
   rehearse: z.boolean().default(false),
   comment: Comment.default(''),
+  /** A comment of its own for some of the documents, by id. */
+  comments: z.record(Id, Comment).default({}),
   level: Level.optional(),
   keepCheckedOut: z.boolean().default(false),
   reason: z.string().max(1_000_000).optional(),

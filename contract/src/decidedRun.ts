@@ -19,6 +19,8 @@ export const DecidedRun = z.object({
       decision: z.enum(decisions).nullable(),
       at: Instant.nullable(),
       comment: z.string().nullable(),
+      /** Whether a controller decided in the place of those who were asked. */
+      inPlace: z.boolean(),
     }),
   ),
 });

@@ -114,6 +114,10 @@ export const descriptions: Record<keyof typeof routes, string> = {
   submit:
     "Those who decide are the document's approvers, else the library's. Until they have decided nobody checks the document out.",
   callBack: 'By who submitted it, its owner or a controller; approvers are told.',
+  listApprovals:
+    "Over all libraries, as far as one sees the versions. `part=toDecide`: where the caller's turn is now, the longest waiting first. `part=out`: what the caller submitted or owns, and in libraries they control everything that waits; with `state` also what was approved and is not published, or was rejected, with who decided and why.",
+  replaceApprover:
+    'The other is asked in the same turn about the same version; both are told, with the reason. Who has decided stays.',
   decide:
     '`approve`, `reject` or `later`. With the last approval needed the version is approved, and published where the rules say so. Decided twice is refused.',
   thinVersion:

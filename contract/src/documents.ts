@@ -53,6 +53,8 @@ export const acts = [
   'changeFields',
   'submit',
   'decide',
+  'decideInPlace',
+  'replaceApprover',
   'callBack',
 ] as const;
 

@@ -2,7 +2,16 @@ import { z } from 'zod';
 import { DocumentInLibrary, Instant } from './common.ts';
 
 /** What people are told of. */
-export const noticeKinds = ['overdue', 'lifted', 'rejected', 'toDecide', 'handedOver'] as const;
+export const noticeKinds = [
+  'overdue',
+  'lifted',
+  'rejected',
+  'toDecide',
+  'handedOver',
+  'replaced',
+  'putInPlace',
+  'decidedForYou',
+] as const;
 
 /** Something one was told, in words. */
 export const Notice = z.object({

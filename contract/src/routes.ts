@@ -672,6 +672,21 @@ export const routes = {
     body: approval.CallBack,
     answer: versions.Version,
   }),
+  listApprovals: route({
+    method: 'get',
+    path: '/approvals',
+    summary: "What waits for one's decision, or is out for others'",
+    query: approval.ApprovalQuery,
+    answer: approval.ApprovalList,
+  }),
+  replaceApprover: route({
+    method: 'put',
+    path: '/documents/{id}/approval/approvers',
+    summary: 'Put somebody in the place of an approver who is away (controller)',
+    params: byId,
+    body: approval.ReplaceApprover,
+    answer: documents.Document,
+  }),
   decide: route({
     method: 'post',
     path: '/documents/{id}/decision',

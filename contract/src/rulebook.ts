@@ -14,6 +14,8 @@ export const Rulebook = z.strictObject({
     on: z.boolean(),
     mode: z.enum(['serial', 'together', 'anyOne']),
     authorMayApprove: z.boolean(),
+    /** Whether a controller may decide in the place of those asked, with a reason. */
+    controllersDecide: z.boolean(),
     approvers: z.array(z.string()),
     publishing: z.enum(['onApproval', 'byOwner']),
   }),

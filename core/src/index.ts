@@ -37,6 +37,7 @@ export * from './acts/publish.ts';
 export * from './acts/recover.ts';
 export * from './acts/reduce.ts';
 export * from './acts/refusals.ts';
+export * from './acts/replaceApprover.ts';
 export * from './acts/restore.ts';
 export * from './acts/save.ts';
 export * from './acts/shelter.ts';

@@ -444,6 +444,66 @@ Only by day, wind at the crest under 12 m/s.
           },
         ],
       },
+      {
+        number: 'RP-105',
+        title: 'A cabin stopped over the road',
+        kind: 'Rescue plan',
+        subject: ['rescue', 'cabins'],
+        owner: 'author2',
+        reviewInDays: 60,
+        first: { daysAgo: 210, by: 'author2', comment: 'After the stop in April' },
+        text: `# 1 The road
+1. The road is closed at both ends before a rope is lowered.
+1. The police are asked for two cars; until they come the crew stands there.
+# 2 The cabin
+1. Passengers stay seated until the cabin is held from below.
+1. The winch of the rescue lorry is used, not the hand winch.
+# 3 Opening the road
+The shift leader opens it, once the cabin has passed Tower 4.`,
+        events: [
+          { daysAgo: 204, by: 'author2', act: 'submit' },
+          { daysAgo: 202, by: 'approver', act: 'decide', decision: 'approve' },
+          { daysAgo: 199, by: 'approver2', act: 'decide', decision: 'approve' },
+          { daysAgo: 198, by: 'author2', act: 'publish', comment: 'First issue' },
+          {
+            daysAgo: 16,
+            by: 'author2',
+            act: 'checkIn',
+            level: 'minor',
+            comment: 'What the police asked for',
+            edits: [
+              [
+                'The police are asked for two cars; until they come the crew stands there.',
+                'The police are asked for two cars and told the lane; until they come four of the crew stand there with lamps.',
+              ],
+              [
+                'once the cabin has passed Tower 4.',
+                'once the cabin has passed Tower 4 and the police agree.',
+              ],
+            ],
+          },
+          { daysAgo: 9, by: 'author2', act: 'submit', comment: 'Agreed with the police post on the 14th' },
+        ],
+      },
+      {
+        number: 'RP-106',
+        title: 'A stretcher through the hatch of Tower 6',
+        kind: 'Rescue plan',
+        subject: ['rescue', 'towers'],
+        owner: 'author',
+        reviewInDays: 330,
+        first: { daysAgo: 5, by: 'author', comment: 'Written with the mountain rescue' },
+        text: `# 1 Before anybody climbs
+1. The line stands and is locked at both stations.
+1. Two ropes hang from the upper platform, one for the stretcher, one for the guide.
+# 2 Through the hatch
+The stretcher goes feet first. The guide keeps it off the ladder; nobody stands below.
+# 3 On the ground
+The stretcher is carried by four to the road, not by the service lift.`,
+        events: [
+          { daysAgo: 1, by: 'author', act: 'submit', comment: 'Please look at the hatch: it is 61 cm wide' },
+        ],
+      },
     ],
   },
   {

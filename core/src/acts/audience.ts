@@ -31,6 +31,7 @@ const about: Record<Change['kind'], About> = {
   shelter: 'version',
   openRun: 'run',
   decidePost: 'run',
+  decideInPlace: 'run',
   closeRun: 'run',
   replacePost: 'run',
   // That a document is held, or free, everybody knows who sees it; ends, saves and bases only whoever sees

@@ -1,7 +1,7 @@
 import { type Refusal, refuse } from '../document/refusal.ts';
 import type { Version } from '../document/version.ts';
 import { type ApprovalDecision, type ApprovalRun, isComplete, waitingFor } from '../rules/approvalRun.ts';
-import { type Actor, may } from '../rules/roles.ts';
+import { type Actor, may, refuseByRole } from '../rules/roles.ts';
 import { noticeToDecide } from './notices.ts';
 import { publication } from './publication.ts';
 import { firstRefusal, knownRun, refuseComment, refuseWithoutRun } from './refusals.ts';
@@ -12,31 +12,38 @@ export interface Decide {
   version: Version;
   decision: ApprovalDecision;
   comment: string;
+  /** Whether a controller decides in the place of those asked, with the comment as the reason. */
+  inPlace?: boolean;
 }
 
 /**
  * An approver's word about the version in approval. One rejection ends the run; the approval that completes
  * it publishes the version, or leaves it approved, as the Rulebook says. Owner and author are told of a
- * rejection, whoever is asked next of their turn.
+ * rejection, whoever is asked next of their turn. Where the Rulebook lets them, controllers decide in the
+ * place of those asked, who are told: with that the run is decided.
  */
 export function decide(state: DocumentState, actor: Actor, command: Decide, now: Date): Outcome {
   const run = knownRun(state, actor);
   if (!run) return refuseWithoutRun(state, actor, 'there is nothing to decide');
-  const { version, decision } = command;
+  const { version, decision, inPlace = false } = command;
   const refusal = firstRefusal(
     refuseOtherVersion(state, run, version),
-    refuseNotAsked(state, actor, run, version),
+    inPlace ? refuseInPlace(state, actor) : refuseNotAsked(state, actor, run),
+    refuseOwnVersion(state, actor, version),
+    inPlace ? null : refuseTurn(actor, run),
     refuseComment(command.comment, false),
     refuseSilence(command),
   );
   if (refusal) return refusal;
   const comment = command.comment.trim();
   const label = labelIn(state, version);
-  const posts = run.posts.map((post) =>
-    post.personId === actor.id ? { ...post, decision, at: now, comment } : post,
-  );
-  const decided: Change = { kind: 'decidePost', personId: actor.id, decision, at: now, comment };
-  const facts = { version: label, comment };
+  const said = { personId: actor.id, decision, at: now, comment };
+  const posts = run.posts.map((post) => (post.personId === actor.id ? { ...post, ...said } : post));
+  const decided: Change = inPlace
+    ? { kind: 'decideInPlace', name: actor.name, ...said }
+    : { kind: 'decidePost', ...said };
+  const facts = { version: label, comment, ...(inPlace ? { inPlaceOf: namesOf(waitingFor(run)) } : {}) };
+  const spared = inPlace ? [decidedForOthers(run, actor, { label, decision, comment, at: now })] : [];
   if (decision === 'reject') {
     return {
       changes: [
@@ -45,17 +52,17 @@ export function decide(state: DocumentState, actor: Actor, command: Decide, now:
         { kind: 'closeRun', outcome: 'rejected', at: now },
       ],
       ledger: { act: decision, facts },
-      notices: [rejection(state, version, { name: actor.name, comment, at: now })],
+      notices: [...spared, rejection(state, version, { name: actor.name, comment, at: now })],
     };
   }
-  if (decision === 'later' || !isComplete({ ...run, posts })) {
+  if (decision === 'later' || (!inPlace && !isComplete({ ...run, posts }))) {
     const notices = noticeToDecide(state.id, label, run, { ...run, posts });
     return { changes: [decided], ledger: { act: decision, facts }, notices };
   }
   const closed: Change[] = [decided, { kind: 'closeRun', outcome: 'approved', at: now }];
   if (state.rules.approval.publishing === 'byOwner') {
     const approved: Change = { kind: 'setState', versionId: run.versionId, state: 'approved' };
-    return { changes: [...closed, approved], ledger: { act: decision, facts } };
+    return { changes: [...closed, approved], ledger: { act: decision, facts }, notices: spared };
   }
   const by = {
     authorId: actor.id,
@@ -67,6 +74,26 @@ export function decide(state: DocumentState, actor: Actor, command: Decide, now:
   return {
     changes: [...closed, ...published.changes],
     ledger: { act: decision, facts: { ...facts, published: published.label, inForceFrom } },
+    notices: spared,
+  };
+}
+
+const namesOf = (posts: readonly { name: string }[]): string => posts.map(({ name }) => name).join(', ');
+
+/** Tells those who were asked that somebody decided in their place. */
+function decidedForOthers(
+  run: ApprovalRun,
+  actor: Actor,
+  said: { label: string; decision: ApprovalDecision; comment: string; at: Date },
+): Notice {
+  const { label, decision, comment, at } = said;
+  return {
+    kind: 'decidedForYou',
+    personIds: waitingFor(run)
+      .map(({ personId }) => personId)
+      .filter((id) => id !== actor.id),
+    about: `decidedForYou:${run.versionId}:${at.getTime()}`,
+    facts: { by: actor.name, label, decision, comment },
   };
 }
 
@@ -84,14 +111,32 @@ function rejection(
   };
 }
 
-/** Rejecting, and deciding later, want a word why. */
-function refuseSilence({ decision, comment }: Decide): Refusal | null {
-  if (decision === 'approve' || comment.trim() !== '') return null;
-  const reason =
-    decision === 'reject'
-      ? 'A rejection needs a comment. Say in a sentence what is wrong.'
-      : 'Say in a sentence why you decide later.';
+/** Rejecting, deciding later, and deciding in the place of others want a word why. */
+function refuseSilence({ decision, comment, inPlace = false }: Decide): Refusal | null {
+  if (inPlace && decision === 'later') {
+    const reason = 'In the place of others one approves or rejects; leaving it open needs nobody.';
+    return refuse('invalid', 'later-in-place', reason);
+  }
+  if (comment.trim() !== '' || (decision === 'approve' && !inPlace)) return null;
+  const reason = inPlace
+    ? 'Deciding in the place of those asked needs a reason. Say in a sentence why you do.'
+    : silence[decision];
   return refuse('invalid', 'comment-missing', reason);
+}
+const silence = {
+  approve: '',
+  reject: 'A rejection needs a comment. Say in a sentence what is wrong.',
+  later: 'Say in a sentence why you decide later.',
+};
+
+/** Refuses whoever may not decide in the place of those asked. */
+function refuseInPlace(state: DocumentState, actor: Actor): Refusal | null {
+  const doing = 'Deciding in the place of those asked';
+  const byRole = refuseByRole(actor, 'decideInPlace', doing);
+  if (byRole || state.rules.approval.controllersDecide) return byRole;
+  const reason =
+    'In this library nobody decides in the place of those asked. Put somebody in the place of who is away, or let controllers decide in the Rulebook.';
+  return refuse('conflict', 'not-in-place', reason);
 }
 
 function refuseOtherVersion(state: DocumentState, run: ApprovalRun, version: Version): Refusal | null {
@@ -101,12 +146,7 @@ function refuseOtherVersion(state: DocumentState, run: ApprovalRun, version: Ver
   return refuse('conflict', 'other-version', reason, { asked, given });
 }
 
-function refuseNotAsked(
-  state: DocumentState,
-  actor: Actor,
-  run: ApprovalRun,
-  version: Version,
-): Refusal | null {
+function refuseNotAsked(state: DocumentState, actor: Actor, run: ApprovalRun): Refusal | null {
   const post = run.posts.find(({ personId }) => personId === actor.id);
   if (!post) {
     const approvers = run.posts.map(({ name }) => name).join(', ');
@@ -116,10 +156,18 @@ function refuseNotAsked(
     const reason = 'Deciding is for approvers of this library; you no longer are one.';
     return refuse('forbidden', 'role-missing', reason);
   }
-  if (version.authorId === actor.id && !state.rules.approval.authorMayApprove) {
-    const reason = 'You made this version; in this library authors do not approve their own.';
-    return refuse('forbidden', 'own-version', reason);
-  }
+  return null;
+}
+
+function refuseOwnVersion(state: DocumentState, actor: Actor, version: Version): Refusal | null {
+  if (version.authorId !== actor.id || state.rules.approval.authorMayApprove) return null;
+  const reason = 'You made this version; in this library authors do not approve their own.';
+  return refuse('forbidden', 'own-version', reason);
+}
+
+function refuseTurn(actor: Actor, run: ApprovalRun): Refusal | null {
+  const post = run.posts.find(({ personId }) => personId === actor.id);
+  if (!post) return null;
   if (post.decision === 'approve' || post.decision === 'reject') {
     return refuse('conflict', 'decided-already', 'You have decided about this version already.');
   }

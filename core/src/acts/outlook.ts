@@ -14,9 +14,18 @@ export interface ApprovalOutlook {
   published: { label: string; inForceFrom: Date | null } | null;
 }
 
-/** What a person's approval would come to, by the act itself; null where they cannot approve. */
-export function ifApproved(state: DocumentState, actor: Actor, now: Date): ApprovalOutlook | null {
-  const outcome = decide(state, actor, { version: state.latest, decision: 'approve', comment: '' }, now);
+/**
+ * What a person's approval would come to, by the act itself; null where they cannot approve.
+ * @param inPlace whether they would decide in the place of those asked
+ */
+export function ifApproved(
+  state: DocumentState,
+  actor: Actor,
+  now: Date,
+  inPlace = false,
+): ApprovalOutlook | null {
+  const word = { version: state.latest, decision: 'approve', comment: 'x', inPlace } as const;
+  const outcome = decide(state, actor, word, now);
   if (isRefusal(outcome)) return null;
   const after = reduce(state, outcome.changes, { newId: () => newVersion });
   if (after.state.approval) return { asked: waitingFor(after.state.approval), published: null };

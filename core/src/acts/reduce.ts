@@ -1,5 +1,5 @@
 import type { Version } from '../document/version.ts';
-import type { Approver } from '../rules/approvalRun.ts';
+import { type Approver, openPost } from '../rules/approvalRun.ts';
 import type { Rulebook } from '../rules/rulebook.ts';
 import { type Change, type Custody, type DocumentState, newVersion } from './state.ts';
 
@@ -160,14 +160,20 @@ class Reducer<S extends DocumentState> {
         this.set({ approval: { ...approval, posts } });
         return;
       }
+      case 'decideInPlace': {
+        const { kind: _, ...said } = change;
+        if (!approval) return;
+        const others = approval.posts.filter(({ personId }) => personId !== said.personId);
+        this.set({ approval: { ...approval, posts: [...others, { ...said, inPlace: true }] } });
+        return;
+      }
       case 'closeRun':
         this.set({ approval: null });
         return;
       case 'replacePost': {
         const { fromId, to } = change;
         if (!approval) return;
-        const replaced = { personId: to.id, name: to.name, decision: null, at: null, comment: '' };
-        const posts = approval.posts.map((post) => (post.personId === fromId ? replaced : post));
+        const posts = approval.posts.map((post) => (post.personId === fromId ? openPost(to) : post));
         this.set({ approval: { ...approval, posts } });
         return;
       }

@@ -84,6 +84,15 @@ export type Change =
   | { kind: 'supersede'; versionId: string; at: Date }
   | { kind: 'openRun'; run: ApprovalRun }
   | { kind: 'decidePost'; personId: string; decision: ApprovalDecision; at: Date; comment: string }
+  /** A controller decides in the place of those asked: with a post of their own, at the end. */
+  | {
+      kind: 'decideInPlace';
+      personId: string;
+      name: string;
+      decision: ApprovalDecision;
+      at: Date;
+      comment: string;
+    }
   | { kind: 'closeRun'; outcome: RunOutcome; at: Date }
   /** Somebody is asked in another's place. */
   | { kind: 'replacePost'; fromId: string; to: { id: string; name: string } }
@@ -110,7 +119,7 @@ export type Change =
 
 /** What people are told of an act, once: `about` names the occasion. */
 export interface Notice {
-  kind: 'lifted' | 'rejected' | 'toDecide' | 'handedOver';
+  kind: 'lifted' | 'rejected' | 'toDecide' | 'handedOver' | 'replaced' | 'putInPlace' | 'decidedForYou';
   personIds: readonly string[];
   about: string;
   facts: Record<string, string | null>;

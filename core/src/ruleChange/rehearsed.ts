@@ -1,7 +1,7 @@
 import { reduce } from '../acts/reduce.ts';
 import type { Custody, DocumentState } from '../acts/state.ts';
 import type { ContentFacts, Version, VersionNumber } from '../document/version.ts';
-import type { ApprovalRun, Post } from '../rules/approvalRun.ts';
+import { type ApprovalRun, openPost } from '../rules/approvalRun.ts';
 import { type Keepable, keepable } from '../rules/keeping.ts';
 import type { Rulebook } from '../rules/rulebook.ts';
 import { takeUpRules } from './takeUpRules.ts';
@@ -145,13 +145,7 @@ function stateOf(document: RehearsedDocument, rules: Rulebook, now: Date): Docum
     submittedAt: now,
     comment: '',
     inForceFrom: null,
-    posts: (document.waitingFor ?? []).map((name): Post => ({
-      personId: '',
-      name,
-      decision: null,
-      at: null,
-      comment: '',
-    })),
+    posts: (document.waitingFor ?? []).map((name) => openPost({ id: '', name })),
   };
   return {
     id: document.id,

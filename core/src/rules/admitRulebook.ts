@@ -27,7 +27,7 @@ const choices: Record<string, readonly string[]> = {
   'approval.mode': ['serial', 'together', 'anyOne'],
   'approval.publishing': ['onApproval', 'byOwner'],
 };
-const switches = ['approval.on', 'approval.authorMayApprove', 'readersSeePast'];
+const switches = ['approval.on', 'approval.authorMayApprove', 'approval.controllersDecide', 'readersSeePast'];
 
 /** Bounds of a number; `orNull` where it may be left unlimited. */
 interface Bounds {

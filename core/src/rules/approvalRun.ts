@@ -21,7 +21,19 @@ export interface Post {
   decision: ApprovalDecision | null;
   at: Date | null;
   comment: string;
+  /** Whether a controller decided here in the place of those who were asked. */
+  inPlace: boolean;
 }
+
+/** The place of somebody who is asked and has said nothing yet. */
+export const openPost = ({ id, name }: Pick<Approver, 'id' | 'name'>): Post => ({
+  personId: id,
+  name,
+  decision: null,
+  at: null,
+  comment: '',
+  inPlace: false,
+});
 
 export type ApprovalMode = Rulebook['approval']['mode'];
 /** How a run ended. */
@@ -41,10 +53,13 @@ export interface ApprovalRun {
   inForceFrom: Date | null;
   posts: readonly Post[];
 }
-const isOpen = (post: Post): boolean => post.decision === null || post.decision === 'later';
+const isOpen = (post: Pick<Post, 'decision'>): boolean => post.decision === null || post.decision === 'later';
 
 /** Whose decision a run waits for: the next in turn, or everyone who has not decided. */
-export function waitingFor(run: Pick<ApprovalRun, 'mode' | 'posts'>): Post[] {
+export function waitingFor<P extends Pick<Post, 'decision'>>(run: {
+  mode: ApprovalMode;
+  posts: readonly P[];
+}): P[] {
   const open = run.posts.filter(isOpen);
   return run.mode === 'serial' ? open.slice(0, 1) : open;
 }
@@ -80,8 +95,7 @@ export function callApprovers(
   ownerName: string,
 ): Post[] | Refusal {
   const asked = approvers.filter((approver) => canDecide(rules, approver, facts));
-  if (asked.length > 0)
-    return asked.map(({ id, name }) => ({ personId: id, name, decision: null, at: null, comment: '' }));
+  if (asked.length > 0) return asked.map(openPost);
   const why =
     approvers.length === 0
       ? 'No approver is named.'

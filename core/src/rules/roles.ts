@@ -26,6 +26,8 @@ const allowed = {
   submit: ['author', 'controller'],
   decide: ['approver', 'controller'],
   callBackOthers: ['controller'],
+  decideInPlace: ['controller'],
+  replaceApprover: ['controller'],
   thin: ['author', 'controller'],
   thinOthers: ['controller'],
   recover: ['controller'],

@@ -79,6 +79,7 @@ test('sensible values of every rule are taken as they are', () => {
       on: true,
       mode: 'together',
       authorMayApprove: true,
+      controllersDecide: true,
       approvers: ['a', 'b'],
       publishing: 'byOwner',
     },
@@ -137,5 +138,5 @@ test('the difference of two Rulebooks names each rule with both values, in their
     { rule: 'keep.published', from: null, to: 200 },
   ]);
   expect(rulebookDifference(changed, changed)).toEqual([]);
-  expect(rulePaths).toHaveLength(22);
+  expect(rulePaths).toHaveLength(23);
 });

@@ -22,6 +22,8 @@ export interface Rulebook {
     on: boolean;
     mode: 'serial' | 'together' | 'anyOne';
     authorMayApprove: boolean;
+    /** Whether a controller may decide in the place of those asked, with a reason. */
+    controllersDecide: boolean;
     approvers: string[];
     publishing: 'onApproval' | 'byOwner';
   };
@@ -51,7 +53,14 @@ export const defaultRulebook: Rulebook = {
   custodyDays: 5,
   saves: 'steps',
   checkInComment: 'required',
-  approval: { on: false, mode: 'serial', authorMayApprove: false, approvers: [], publishing: 'onApproval' },
+  approval: {
+    on: false,
+    mode: 'serial',
+    authorMayApprove: false,
+    controllersDecide: false,
+    approvers: [],
+    publishing: 'onApproval',
+  },
   sight: { draft: ['author', 'approver'], inApproval: ['approver'], rejected: ['author'] },
   readersSeePast: false,
   keep: { published: null, drafts: { stay: 'all', newest: null }, spareYoungerThan: null },

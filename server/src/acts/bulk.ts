@@ -46,7 +46,10 @@ type Named = Pick<Result, 'document' | 'number' | 'title'>;
  */
 export async function performBulk(asker: Asker, wanted: contract.Bulk): Promise<contract.BulkOutcomes> {
   const outcomes: Result[] = [];
-  for (const id of new Set(wanted.documents)) outcomes.push(await actOn(asker, id, wanted));
+  for (const id of new Set(wanted.documents)) {
+    const comment = wanted.comments[id] ?? wanted.comment;
+    outcomes.push(await actOn(asker, id, { ...wanted, comment }));
+  }
   return { outcomes };
 }
 

@@ -8,6 +8,8 @@ export interface DecideCommand {
   version: string;
   decision: ApprovalDecision;
   comment: string;
+  /** Whether a controller decides in the place of those asked. */
+  inPlace?: boolean;
 }
 
 /**

@@ -45,7 +45,7 @@ test('a check-in loads its document once, and asks no more of a long history tha
   const { id } = await server.document(library);
   const short = await checkIn(id, 'minor');
   expect([loads(short), locks(short)]).toEqual([1, 1]);
-  expect(short.length).toBeLessThanOrEqual(56);
+  expect(short.length).toBeLessThanOrEqual(46);
   for (let made = 0; made < 12; made += 1) {
     server.pass(1);
     await checkIn(id, made % 4 === 3 ? 'major' : 'minor');

@@ -61,6 +61,11 @@ const cases: Record<string, Case> = {
     level: 'minor',
     then: [post('author', 'submit'), decided('approver', 'approve', '0.1')],
   },
+  'controllers may decide in the place of others': {
+    rules: { approval: { ...approval, controllersDecide: true } },
+    level: 'minor',
+    then: [post('author', 'submit')],
+  },
   'two are asked together': { rules: together, level: 'minor', then: [post('author', 'submit')] },
   approved: {
     rules: together,
@@ -120,6 +125,14 @@ const acts: Record<contract.Act, Doing> = {
   submit: (agent, of) => agent.post(at(of, '/submit')).send({ comment: 'x' }),
   decide: (agent, of) =>
     agent.post(at(of, '/decision')).send({ version: of.latest.label, decision: 'approve', comment: 'x' }),
+  decideInPlace: (agent, of) =>
+    agent
+      .post(at(of, '/decision'))
+      .send({ version: of.latest.label, decision: 'approve', comment: 'x', inPlace: true }),
+  replaceApprover: (agent, of) =>
+    agent
+      .put(at(of, '/approval/approvers'))
+      .send({ from: of.approval?.waitingFor[0]?.account ?? 'approver', to: 'controller', reason: 'x' }),
   callBack: (agent, of) => agent.post(at(of, '/call-back')).send({ comment: 'x' }),
 };
 
@@ -149,8 +162,14 @@ async function expectKept(
     expect(await seenInForce(before.id)).toBe(seenBy?.latestInForce);
   }
   if (act === 'submit') expect(after.latest.state).toBe('inApproval');
-  if (act === 'decide') {
-    const { asked = [], published = null } = approval?.ifApproved ?? {};
+  if (act === 'replaceApprover') {
+    const asked = after.approval?.posts.map(({ person }) => person.account) ?? [];
+    expect(asked).toContain('controller');
+    expect(asked).toHaveLength(approval?.posts.length ?? 0);
+  }
+  if (act === 'decide' || act === 'decideInPlace') {
+    const outlook = act === 'decide' ? approval?.ifApproved : approval?.ifApprovedInPlace;
+    const { asked = [], published = null } = outlook ?? {};
     expect((after.approval?.waitingFor ?? []).map(({ account }) => account)).toEqual(
       asked.map(({ account }) => account),
     );

@@ -32,11 +32,12 @@ export function decidedRunView(
     comment: words(run.comment),
     outcome: run.outcome,
     endedAt: run.endedAt.toISOString(),
-    posts: posts.map(({ personId, decision, decidedAt, comment }) => ({
+    posts: posts.map(({ personId, decision, decidedAt, comment, inPlace }) => ({
       ...person(personId),
       decision,
       at: decidedAt?.toISOString() ?? null,
       comment: words(comment),
+      inPlace: Boolean(inPlace),
     })),
   };
 }

@@ -2,15 +2,11 @@ import type * as contract from '@polychron/contract';
 import { seesVersion, labelIn, waitingFor } from '@polychron/core';
 import type { Access, Asker } from '../access/caller.ts';
 import type { Context } from '../context.ts';
-import {
-  documentsSentBack,
-  documentsSubmittedBy,
-  documentsToDecide,
-  lastRejections,
-} from '../store/approvals.ts';
+import { documentsSentBack, documentsSubmittedBy, lastRejections } from '../store/approvals.ts';
 import { documentsHeldBy } from '../store/custody.ts';
 import { deskFilesOf, deskUse } from '../store/deskFiles.ts';
 import { namesOf, nobody } from '../store/people.ts';
+import { toDecide } from './approvals.ts';
 import { deskFileViews } from './deskFiles.ts';
 import { documentNames, type NamedDocument } from './documentNames.ts';
 import { documentViews } from './documentView.ts';
@@ -26,13 +22,13 @@ export async function readDesk(asker: Asker): Promise<contract.Desk> {
   const { context, caller } = asker;
   const [held, waiting, submitted, back, { files, total: filesInAll }] = await Promise.all([
     documentsHeldBy(context, caller.id, maximumOnDesk),
-    documentsToDecide(context, caller.id, maximumOnDesk),
+    toDecide(asker, maximumOnDesk),
     documentsSubmittedBy(context, caller.id, maximumOnDesk),
     documentsSentBack(context, caller.id, maximumOnDesk),
     deskFilesOf(context, caller.id, maximumOnDesk),
   ]);
   const [named, notices, fileViews, { bytes }] = await Promise.all([
-    documentNames(asker, [...held.ids, ...waiting, ...submitted, ...back]),
+    documentNames(asker, [...held.ids, ...waiting.ids, ...submitted, ...back]),
     listNotices(asker, { limit: maximumNotices }),
     deskFileViews(asker, files),
     deskUse(context, caller.id),
@@ -43,10 +39,7 @@ export async function readDesk(asker: Asker): Promise<contract.Desk> {
       context,
       found(held.ids).map(({ access }) => access),
     ),
-    decisionViews(
-      context,
-      found(waiting).filter((one) => waitsFor(one, caller.id)),
-    ),
+    decisionViews(context, found(waiting.ids)),
     submissionViews(context, found(submitted).filter(seesLatest)),
     rejections(context, found(back), caller.id),
   ]);
@@ -62,7 +55,7 @@ export async function readDesk(asker: Asker): Promise<contract.Desk> {
     allowanceBytes: context.deskBytes,
     totals: {
       held: held.total,
-      decisions: decisions.length,
+      decisions: waiting.total,
       outForDecision: outForDecision.length,
       cameBack: cameBack.length,
       files: filesInAll,
@@ -73,13 +66,8 @@ export async function readDesk(asker: Asker): Promise<contract.Desk> {
 
 /** How many notices are new to the caller, and how many decisions wait for them. */
 export async function readWaiting(asker: Asker): Promise<contract.Waiting> {
-  const { context, caller } = asker;
-  const waiting = await documentsToDecide(context, caller.id, maximumOnDesk);
-  const named = await documentNames(asker, waiting);
-  return {
-    unread: (await listNotices(asker, { limit: 1 })).unread,
-    toDecide: [...named.values()].filter((one) => waitsFor(one, caller.id)).length,
-  };
+  const [{ unread }, { total }] = await Promise.all([listNotices(asker, { limit: 1 }), toDecide(asker, 1)]);
+  return { unread, toDecide: total };
 }
 
 /** Documents of several libraries, in the order given. */
@@ -94,13 +82,6 @@ async function viewsOf(context: Context, accesses: readonly Access[]): Promise<c
 
 const seesLatest = ({ access: { document, actor } }: NamedDocument): boolean =>
   seesVersion(document, actor, document.latest);
-
-/** Whether a decision waits for somebody now: not one that another is asked about first. */
-function waitsFor(named: NamedDocument, personId: string): boolean {
-  const run = named.access.document.approval;
-  if (!run || !seesLatest(named)) return false;
-  return waitingFor(run).some((post) => post.personId === personId);
-}
 
 async function decisionViews(
   context: Context,

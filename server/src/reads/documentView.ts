@@ -190,6 +190,8 @@ function approvalView({ document, actor }: Access, person: PersonOf, now: Date):
   const { approval: run, latest, rules } = document;
   if (!run || !seesVersion(document, actor, latest)) return null;
   const version = labelIn(document, latest);
+  const outlook = (inPlace: boolean): contract.Approval['ifApproved'] =>
+    actor.lookingAs === undefined ? outlookView(ifApproved(document, actor, now, inPlace), person) : null;
   return {
     version,
     mode: run.mode,
@@ -197,16 +199,18 @@ function approvalView({ document, actor }: Access, person: PersonOf, now: Date):
     at: run.submittedAt.toISOString(),
     comment: run.comment,
     inForceFrom: instant(run.inForceFrom),
-    posts: run.posts.map(({ personId, decision, at, comment }) => ({
+    posts: run.posts.map(({ personId, decision, at, comment, inPlace }) => ({
       person: person(personId),
       decision,
       at: instant(at),
       comment,
+      inPlace,
     })),
     waitingFor: waitingFor(run).map(({ personId }) => person(personId)),
     publishes: rules.approval.publishing === 'onApproval',
     becomes: publishedAs(document),
-    ifApproved: actor.lookingAs === undefined ? outlookView(ifApproved(document, actor, now), person) : null,
+    ifApproved: outlook(false),
+    ifApprovedInPlace: outlook(true),
   };
 }
 

@@ -15,6 +15,7 @@ import {
   type Refusal,
   refuse,
   refuseByRole,
+  refuseReplacing,
   restore,
   shelter,
   submit,
@@ -80,6 +81,9 @@ export function documentActs({ document, actor }: Access, now: Date): contract.D
     changeFields: () => changeFields(document, actor, { fields: { title }, comment: '' }, now),
     submit: () => submit(document, actor, given, now),
     decide: () => decide(document, actor, { version: latest, decision: 'approve', comment: '' }, now),
+    decideInPlace: () =>
+      decide(document, actor, { version: latest, decision: 'approve', comment: 'x', inPlace: true }, now),
+    replaceApprover: () => refuseReplacing(document, actor),
     callBack: () => callBack(document, actor, { comment: '' }, now),
   });
 }

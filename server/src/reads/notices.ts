@@ -32,6 +32,7 @@ const chargeWords: Record<Charge, string> = {
   holds: 'hold it, with what was saved',
   setAside: 'have a copy set aside on your Desk',
 };
+const decidedWords: Record<string, string> = { approve: 'approved', reject: 'rejected' };
 const isCharge = (name: string): name is Charge => (charges as readonly string[]).includes(name);
 
 type Facts = NoticeRow['facts'];
@@ -49,6 +50,15 @@ const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Caller) =
     const now = (what ?? '').split(' ').flatMap((charge) => (isCharge(charge) ? [chargeWords[charge]] : []));
     return `${by} handed over to you what ${from} answered for in ${number}: you ${now.join(', ')}.`;
   },
+  replaced: (number, { by, to, label, reason }) =>
+    `${by} put ${to} in your place for ${number} ${label ?? ''}: “${reason}”. It no longer waits for you.`,
+  putInPlace: (number, { by, from, label, reason, asked }) => {
+    const when =
+      asked === 'now' ? 'It waits for your decision now.' : 'You are asked once those before you agree.';
+    return `${by} put you in the place of ${from} for ${number} ${label ?? ''}: “${reason}”. ${when}`;
+  },
+  decidedForYou: (number, { by, label, decision, comment }) =>
+    `${by} ${decidedWords[decision ?? ''] ?? 'decided about'} ${number} ${label ?? ''} in the place of those asked: “${comment}”. It no longer waits for you.`,
   toDecide: (number, { by, label }) =>
     `${number} ${label ?? ''}, submitted by ${by}, waits for your decision.`,
 };

@@ -5,18 +5,6 @@ import type { PersonName } from './people.ts';
 import { kindsInState } from './sight.ts';
 import type { Store } from './store.ts';
 
-/** Documents in approval that a person has not decided about, the longest waiting first. */
-export async function documentsToDecide(store: Store, personId: string, count: number): Promise<string[]> {
-  const found = await rows<{ id: string }>(
-    store.db,
-    `SELECT r.document_id AS id FROM approval_posts p JOIN approval_runs r ON r.id = p.run_id
-     WHERE p.person_id = :personId AND r.open_document_id IS NOT NULL
-       AND (p.decision IS NULL OR p.decision = 'later') ORDER BY r.submitted_at LIMIT :count`,
-    { personId, count },
-  );
-  return found.map(({ id }) => id);
-}
-
 /** Documents somebody submitted and nobody has decided about, the one that waits longest first. */
 export async function documentsSubmittedBy(store: Store, personId: string, count: number): Promise<string[]> {
   const found = await rows<{ id: string }>(
@@ -80,7 +68,15 @@ const runColumns = columnsOf('r', [
   ...['id', 'documentId', 'versionId', 'openDocumentId', 'mode', 'submitterId', 'submittedAt', 'comment'],
   ...['inForceFrom', 'endedAt', 'outcome'],
 ]);
-const postColumns = columnsOf('p', ['runId', 'position', 'personId', 'decision', 'decidedAt', 'comment']);
+const postColumns = columnsOf('p', [
+  'runId',
+  'position',
+  'personId',
+  'decision',
+  'decidedAt',
+  'comment',
+  'inPlace',
+]);
 
 async function withPosts<R extends ApprovalRunRow>(
   store: Store,
@@ -154,6 +150,7 @@ export function toRun(
       decision: post.decision,
       at: post.decidedAt,
       comment: post.comment,
+      inPlace: Boolean(post.inPlace),
     })),
   };
 }

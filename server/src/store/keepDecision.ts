@@ -226,6 +226,9 @@ async function keepChange(writing: Writing, change: Change): Promise<void> {
     case 'decidePost':
       await decidePost(writing, change);
       return;
+    case 'decideInPlace':
+      await decideInPlace(writing, change);
+      return;
     case 'replacePost':
       await replacePost(writing, change);
       return;
@@ -368,6 +371,22 @@ async function decidePost(
     { decision, decidedAt, comment },
     { where: { runId: run.id, personId }, transaction: tx },
   );
+}
+
+/** Adds the post of who decides in the place of others, or marks theirs where they are asked too. */
+async function decideInPlace(
+  { store, documentId, tx }: Writing,
+  change: Extract<Change, { kind: 'decideInPlace' }>,
+): Promise<void> {
+  const { ApprovalPost: Post, ApprovalRun: Run } = store.models;
+  const where = { openDocumentId: documentId };
+  const { id: runId } = await Run.findOne({ where, transaction: tx, rejectOnEmpty: true });
+  const { personId, decision, at: decidedAt, comment } = change;
+  await Post.destroy({ where: { runId, personId }, transaction: tx });
+  const last: number | null = await Post.max('position', { where: { runId }, transaction: tx });
+  const position = (last ?? -1) + 1;
+  const said = { decision, decidedAt, comment, inPlace: true };
+  await Post.create({ runId, position, personId, ...said }, { transaction: tx });
 }
 
 /** Moves the working copy, with the saves before it, to its holder's Desk. */

@@ -47,6 +47,18 @@ export async function rolesOf(
   return found;
 }
 
+/** The libraries somebody is a member of, with their roles in each. */
+export async function librariesOf(store: Store, personId: string): Promise<Map<string, Set<Role>>> {
+  const held = await rows<{ libraryId: string; role: Role }>(
+    store.db,
+    'SELECT library_id AS libraryId, role FROM held_roles WHERE person_id = :personId',
+    { personId },
+  );
+  const found = new Map<string, Set<Role>>();
+  for (const { libraryId, role } of held) found.set(libraryId, (found.get(libraryId) ?? new Set()).add(role));
+  return found;
+}
+
 /** Whether a person may do an act in any library. */
 export async function mayAnywhere(store: Store, personId: string, act: Act): Promise<boolean> {
   const found = await rows(

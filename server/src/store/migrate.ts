@@ -13,6 +13,7 @@ import { accounts } from './migrations/005-accounts.ts';
 import { handingOver } from './migrations/011-handing-over.ts';
 import { newest } from './migrations/012-newest.ts';
 import { closedLibraries } from './migrations/013-closed-libraries.ts';
+import { deciding } from './migrations/014-deciding.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
 interface Migration {
@@ -35,6 +36,7 @@ const migrations: readonly Migration[] = [
   handingOver,
   newest,
   closedLibraries,
+  deciding,
 ];
 
 /** How every table is kept. */

@@ -12,6 +12,7 @@ import type {
   ApprovalMode,
   CustodyEnd,
   Fields,
+  Notice,
   Numbering,
   OriginKind,
   Role,
@@ -188,7 +189,7 @@ export interface DeskSaveRow extends Row<DeskSaveRow> {
   mediaType: string;
   words: number | null;
 }
-export type NoticeKind = 'overdue' | 'lifted' | 'rejected' | 'toDecide' | 'handedOver';
+export type NoticeKind = Notice['kind'] | 'overdue';
 export interface NoticeRow extends Row<NoticeRow> {
   id: CreationOptional<number>;
   personId: string;
@@ -246,6 +247,7 @@ export interface ApprovalPostRow extends Row<ApprovalPostRow> {
   decision: ApprovalDecision | null;
   decidedAt: Date | null;
   comment: string;
+  inPlace: CreationOptional<boolean>;
 }
 export type JobState = 'queued' | 'running' | 'done' | 'superseded' | 'failed';
 export interface JobRow extends Row<JobRow> {
@@ -502,7 +504,7 @@ export function defineModels(db: Sequelize): Models {
       id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
       personId: ref,
       about: word(120),
-      kind: word(12),
+      kind: word(24),
       documentId: ref,
       at: time,
       facts: json('facts'),
@@ -550,6 +552,7 @@ export function defineModels(db: Sequelize): Models {
       decision: { type: DataTypes.STRING(10), allowNull: true },
       decidedAt: maybeTime,
       comment: { type: DataTypes.TEXT, allowNull: false },
+      inPlace: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
     }),
     Job: define('Job', 'jobs', {
       id,

@@ -204,10 +204,7 @@ async function readWaiting(
   for (const post of posts) runs.set(post.documentId, [...(runs.get(post.documentId) ?? []), post]);
   return new Map(
     [...runs].map(([id, of]) => {
-      const run = {
-        mode: of[0]?.mode ?? 'serial',
-        posts: of.map((post) => ({ ...post, at: null, comment: '' })),
-      };
+      const run = { mode: of[0]?.mode ?? 'serial', posts: of };
       return [id, waitingFor(run).map(({ name }) => name)];
     }),
   );

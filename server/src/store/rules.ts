@@ -39,8 +39,17 @@ export const findLibraryState = async (
   store: Store,
   libraryId: string,
   tx?: Tx,
-): Promise<LibraryState | null> =>
-  (await statesOf(store, 'SELECT :libraryId', { libraryId }, tx)).get(libraryId) ?? null;
+): Promise<LibraryState | null> => (await statesOf(store, [libraryId], tx)).get(libraryId) ?? null;
+
+/** What acts in libraries depend on, by library. */
+export async function statesOf(
+  store: Store,
+  libraryIds: readonly string[],
+  tx?: Tx,
+): Promise<Map<string, LibraryState>> {
+  if (libraryIds.length === 0) return new Map();
+  return statesWhere(store, ':libraryIds', { libraryIds }, tx);
+}
 
 /** What acts in the libraries of documents depend on, by library. */
 export const statesOfLibraries = (
@@ -48,14 +57,14 @@ export const statesOfLibraries = (
   documentIds: readonly string[],
   tx?: Tx,
 ): Promise<Map<string, LibraryState>> =>
-  statesOf(
+  statesWhere(
     store,
     'SELECT DISTINCT library_id FROM heads WHERE document_id IN (:documentIds)',
     { documentIds },
     tx,
   );
 
-async function statesOf(
+async function statesWhere(
   store: Store,
   whichIds: string,
   given: Record<string, unknown>,

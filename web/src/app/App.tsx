@@ -36,6 +36,7 @@ const router = createBrowserRouter([
       { path: '/account', lazy: screens.account },
       { path: '/find', lazy: screens.find },
       { path: '/desk', lazy: screens.desk },
+      { path: '/approvals', lazy: screens.approvals },
       { path: '/desk/files/:id/bring-in', lazy: screens.bringIn },
       { path: '/desk/files/:id/edit', lazy: screens.editFile },
       { path: '/:code/documents/:id/edit', lazy: screens.editDocument },

@@ -16,6 +16,21 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
     keys: [],
   },
   {
+    test: /^\/approvals$/,
+    title: 'Approvals',
+    text: 'What waits for your decision over all libraries, the longest first, and what you submitted. Beside the list stands what the version changes against what is in force; tick several to approve them together.',
+    keys: [
+      ['↓ ↑', 'next and previous document'],
+      ['Space', 'tick it'],
+      ['a', 'approve'],
+      ['r', 'reject'],
+      ['l', 'not yet'],
+      ['c', 'write a comment'],
+      ['Alt ↓', 'next change'],
+      ['Alt ↑', 'previous change'],
+    ],
+  },
+  {
     test: /^\/find$/,
     title: 'Find',
     text: 'Documents of all your libraries whose number, title, fields, comments or text hold what you type; only versions you may see are searched.',

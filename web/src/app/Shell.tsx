@@ -230,11 +230,6 @@ function Spine() {
             , <span className="spine-new">{unread} new</span>
           </>
         )}
-        {toDecide > 0 && (
-          <>
-            , <span className="spine-new">{toDecide} to decide</span>
-          </>
-        )}
       </NavLink>
       {library && (
         <>
@@ -251,6 +246,14 @@ function Spine() {
           </NavLink>
         </>
       )}
+      <NavLink to="/approvals">
+        Approvals
+        {toDecide > 0 && (
+          <>
+            , <span className="spine-new">{toDecide} to decide</span>
+          </>
+        )}
+      </NavLink>
       <span className="spine-gap" />
       <Popover
         trigger="click"

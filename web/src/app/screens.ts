@@ -8,6 +8,9 @@ export const screens = {
   register: async () => ({ Component: (await import('../features/register/RegisterPage.tsx')).RegisterPage }),
   document: async () => ({ Component: (await import('../features/document/DocumentPage.tsx')).DocumentPage }),
   desk: async () => ({ Component: (await import('../features/desk/DeskPage.tsx')).DeskPage }),
+  approvals: async () => ({
+    Component: (await import('../features/approvals/ApprovalsPage.tsx')).ApprovalsPage,
+  }),
   compare: async () => ({ Component: (await import('../features/compare/ComparePage.tsx')).ComparePage }),
   soFar: async () => ({ Component: (await import('../features/compare/ComparePage.tsx')).SoFarPage }),
   inForce: async () => ({ Component: (await import('../features/inForce/InForcePage.tsx')).InForcePage }),

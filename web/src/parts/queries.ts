@@ -1,4 +1,10 @@
-import { routes, type DocumentList, type DocumentQuery, type SubjectList } from '@polychron/contract';
+import {
+  routes,
+  type ApprovalQuery,
+  type DocumentList,
+  type DocumentQuery,
+  type SubjectList,
+} from '@polychron/contract';
 import type { Role } from '@polychron/core';
 import {
   queryOptions,
@@ -116,6 +122,17 @@ export const waitingQuery = queryOptions({
   queryFn: () => call(routes.waiting),
   staleTime: 30_000,
 });
+/** What waits for one's decision, or is out for others'; read again with the Desk. */
+export const approvalsQuery = (query: Pick<ApprovalQuery, 'part' | 'state'>) =>
+  infiniteQueryOptions({
+    queryKey: ['desk', 'approvals', query],
+    queryFn: ({ pageParam }) =>
+      call(routes.listApprovals, {
+        query: { ...query, limit: 50, ...(pageParam ? { cursor: pageParam } : {}) },
+      }),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+  });
 /** A file of one's own. */
 export const deskFileQuery = (id: string) =>
   queryOptions({

@@ -251,7 +251,18 @@ function Decided(props: Props) {
               ]}
               onChoose={(value) => set({ authorMayApprove: value === 'true' })}
             />{' '}
-            their own.
+            their own; controllers{' '}
+            <RuleChoice
+              of={props}
+              path="approval.controllersDecide"
+              name="Controllers deciding in the place of others"
+              choices={[
+                ['false', 'never decide'],
+                ['true', 'may decide, with a reason,'],
+              ]}
+              onChoose={(value) => set({ controllersDecide: value === 'true' })}
+            />{' '}
+            in the place of those asked.
           </>
         )}
         {!approval.on && '.'}

@@ -11,6 +11,7 @@ const names: Record<string, string> = {
   'approval.on': 'approval',
   'approval.mode': 'order of approval',
   'approval.authorMayApprove': 'authors approving their own',
+  'approval.controllersDecide': 'controllers deciding in the place of others',
   'approval.approvers': 'approvers',
   'approval.publishing': 'who publishes',
   'sight.draft': 'sight of drafts',

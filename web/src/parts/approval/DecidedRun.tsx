@@ -1,6 +1,6 @@
 import type { Version } from '@polychron/contract';
 import { dayTime, fullTime } from '../../ui/when.ts';
-import { outcomes, said } from './decidedWords.ts';
+import { forOthers, outcomes, said } from './decidedWords.ts';
 import './approval.css';
 
 type Run = NonNullable<Version['approval']>;
@@ -21,6 +21,7 @@ export function DecidedRun({ run }: { run: Run }) {
           {decided.map((post) => (
             <li key={post.account}>
               {post.name} {post.decision && said[post.decision]}
+              {post.inPlace && ` ${forOthers}`}
               {post.at && <span title={fullTime(post.at)}>, {dayTime(post.at)}</span>}
               {post.comment && <>: “{post.comment}”</>}
             </li>

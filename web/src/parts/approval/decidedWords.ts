@@ -9,12 +9,21 @@ export const outcomes = {
   calledBack: 'The submission was taken back',
   rulesChanged: 'No longer asked: approval was turned off',
 } as const;
+/** Said of a controller's decision in the place of others. */
+export const forOthers = 'in the place of those asked';
 export const said = { approve: 'agreed', reject: 'rejected', later: 'did not decide yet' } as const;
+
+/** What each said who decided, in a sentence with their words: "A. Kilbride agreed 3 Nov 09:12: “Good”". */
+export const decidedPosts = (posts: Run['posts']): string[] =>
+  posts.flatMap((post) =>
+    post.decision === null ? [] : [`${postWords(post)}${post.comment ? `: “${post.comment}”` : ''}`],
+  );
+
+const postWords = ({ name, decision, inPlace, at }: Run['posts'][number]): string =>
+  [name, decision && said[decision], inPlace && forOthers, at && dayTime(at)].filter(Boolean).join(' ');
 
 /** Who decided about a version and when, in one sentence: "Approved: A. Kilbride agreed 3 Nov 09:12". */
 export function decidedWords({ outcome, posts }: Pick<Run, 'outcome' | 'posts'>): string {
-  const words = posts.flatMap(({ name, decision, at }) =>
-    decision === null ? [] : [[name, said[decision], at && dayTime(at)].filter(Boolean).join(' ')],
-  );
+  const words = posts.flatMap((post) => (post.decision === null ? [] : [postWords(post)]));
   return [outcomes[outcome], words.join(', ')].filter(Boolean).join(': ');
 }

@@ -14,6 +14,8 @@ interface Props {
   /** Who may stand in the field before any list is read. */
   known?: LibraryPeople['items'][number][] | { account: string; name: string }[];
   id?: string;
+  /** What the field is, where nothing beside it says so. */
+  label?: string;
 }
 
 interface Found {
@@ -46,6 +48,7 @@ export function PersonField({
   return (
     <Select
       {...(props.id ? { id: props.id } : {})}
+      {...(props.label ? { 'aria-label': props.label } : {})}
       showSearch={{ filterOption: false, onSearch: search }}
       placeholder={props.empty}
       loading={searching}

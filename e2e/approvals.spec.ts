@@ -1,0 +1,168 @@
+import { type APIRequestContext, expect, type Page, test } from '@playwright/test';
+import { Acts, adminAndAuthor, apiAs, documentFor, expectAccessible, libraryFor, openAs } from './support.ts';
+
+const by = adminAndAuthor();
+const list = (page: Page, name = 'To decide') => page.getByRole('list', { name });
+const item = (page: Page, number: string) => page.getByRole('listitem').filter({ hasText: number });
+const pane = (page: Page, number: string) => page.getByRole('article', { name: new RegExp(`^${number} `) });
+/** A document of a library, submitted. */
+async function submitted(library: string, title: string, text = 'Look at it.'): Promise<string> {
+  const id = await documentFor(by.author, library, title, text, 'minor');
+  const answer = await by.author.post(`/api/v1/documents/${id}/submit`, {
+    data: { comment: `About ${title}` },
+  });
+  expect(answer.status()).toBe(200);
+  return id;
+}
+async function changed(author: APIRequestContext, id: string, text: string): Promise<void> {
+  expect((await author.post(`/api/v1/documents/${id}/checkout`, { data: {} })).status()).toBe(201);
+  const multipart = {
+    comment: 'Half past seven',
+    level: 'minor',
+    file: { name: 'text.txt', mimeType: 'text/plain', buffer: Buffer.from(text) },
+  };
+  expect((await author.post(`/api/v1/documents/${id}/checkin`, { multipart })).status()).toBe(201);
+}
+
+test('two decide in turn beside what changed; one rejection ends a run, the other document goes on its own; readers get it then', async ({
+  browser,
+}) => {
+  const library = await libraryFor(by.admin, 'APA', {
+    approval: { on: true, mode: 'serial', approvers: ['approver', 'approver2'] },
+  });
+  await submitted(library, 'Lamp rooms');
+  await submitted(library, 'Rope grease');
+  const first = await openAs(browser, 'approver', '/APA');
+  const second = await openAs(browser, 'approver2', '/approvals');
+  const reader = await openAs(browser, 'reader', '/APA');
+  await expect(reader.getByText('Nothing')).toBeVisible();
+  // From the Register: the list opens at the one that waits longest, and a key decides.
+  const acts = new Acts();
+  await acts.click(first.getByRole('link', { name: /^Approvals/ }));
+  await expect(list(first)).toContainText('APA-001');
+  await item(first, 'APA-001').getByRole('button').click();
+  await expect(pane(first, 'APA-001')).toContainText(
+    'If you approve, A. Kilbride is asked next; until then readers see nothing.',
+  );
+  await expectAccessible(first);
+  await acts.press(first.locator('body'), 'a');
+  expect(acts.count).toBe(2);
+  await expect(first.getByText('A. Kilbride is asked next.')).toBeVisible();
+  // The next one stands there; a rejection wants a word.
+  await expect(item(first, 'APA-001')).toHaveCount(0);
+  await item(first, 'APA-002').getByRole('button').click();
+  await first.locator('body').press('r');
+  await expect(first.getByText('Say in a word what is wrong')).toBeVisible();
+  await pane(first, 'APA-002').getByLabel('Comment on the decision').fill('span table incomplete');
+  await pane(first, 'APA-002').getByRole('button', { name: 'Reject' }).click();
+  await expect(item(first, 'APA-002')).toHaveCount(0);
+  // The second is asked about the first alone.
+  await expect(list(second)).toContainText('APA-001');
+  await expect(list(second)).not.toContainText('APA-002');
+  await item(second, 'APA-001').getByRole('button').click();
+  await expect(pane(second, 'APA-001')).toContainText('If you approve, readers get 1.0 from now.');
+  await pane(second, 'APA-001').getByRole('button', { name: 'Approve 0.1' }).click();
+  await expect(second.getByText('APA-001 1.0 is in force.')).toBeVisible();
+  await expect(reader.getByRole('link', { name: 'Lamp rooms' })).toBeVisible();
+  // Its author reads who rejected it, and why.
+  const author = await openAs(browser, 'author', '/approvals?part=out');
+  const rejected = author.getByRole('region', { name: 'Rejected' });
+  await expect(rejected).toContainText('APA-002');
+  await expect(rejected).toContainText('span table incomplete');
+  await rejected.getByRole('button', { name: /APA-002/ }).click();
+  await expect(pane(author, 'APA-002')).toContainText('L. Achterberg rejected');
+  await expectAccessible(author);
+  await Promise.all([first, second, reader, author].map((page) => page.context().close()));
+});
+
+test('what is changed against what is in force stands in view; several are approved together, each with its own comment', async ({
+  browser,
+  playwright,
+  baseURL,
+}) => {
+  const library = await libraryFor(by.admin, 'APB', {
+    approval: { on: true, mode: 'anyOne', approvers: ['approver'] },
+  });
+  const ids = [
+    await submitted(library, 'First round', 'Begin at seven.'),
+    await submitted(library, 'Last round', 'End at six.'),
+  ];
+  const approverApi = await apiAs(playwright, 'approver', baseURL ?? '');
+  const [one = '', two = ''] = ids;
+  expect(
+    (
+      await approverApi.post(`/api/v1/documents/${one}/decision`, {
+        data: { version: '0.1', decision: 'approve' },
+      })
+    ).status(),
+  ).toBe(200);
+  await changed(by.author, one, 'Begin at half past seven.');
+  expect((await by.author.post(`/api/v1/documents/${one}/submit`, { data: {} })).status()).toBe(200);
+  const page = await openAs(browser, 'approver', `/approvals?document=${one}`);
+  await expect(pane(page, 'APB-001')).toContainText('1.1 against 1.0, which is in force');
+  await expect(pane(page, 'APB-001').locator('ins').first()).toContainText('half past');
+  await page.emulateMedia({ colorScheme: 'dark' });
+  await expectAccessible(page);
+  await page.emulateMedia({ colorScheme: 'light' });
+  await page.getByLabel('Tick APB-001').check();
+  await page.getByLabel('Tick APB-002').check();
+  const together = page.getByRole('region', { name: 'Approve together' });
+  await expect(together).toContainText('1.1 will be approved; then 2.0 is in force');
+  await together.getByLabel('Comment on APB-002').fill('Mind the winter');
+  await together.getByLabel('Comment for all').fill('Agreed');
+  await together.getByRole('button', { name: 'Approve 2' }).click();
+  await expect(together).toContainText('2 of 2 approved.');
+  await together.getByRole('button', { name: 'Close' }).click();
+  await expect(item(page, 'APB-001')).toHaveCount(0);
+  const words = await Promise.all(
+    [one, two].map(async (id) => {
+      const { inForce } = await (await approverApi.get(`/api/v1/documents/${id}`)).json();
+      return [inForce.label, inForce.approval.posts[0].comment];
+    }),
+  );
+  expect(words).toEqual([
+    ['2.0', 'Agreed'],
+    ['1.0', 'Mind the winter'],
+  ]);
+  await page.context().close();
+});
+
+test('a controller asks another in the place of who is away, and decides in their place where the rules let them', async ({
+  browser,
+}) => {
+  const library = await libraryFor(by.admin, 'APC', {
+    approval: { on: true, mode: 'serial', approvers: ['approver', 'approver2'], controllersDecide: true },
+  });
+  await submitted(library, 'Ice on the saddle');
+  await submitted(library, 'Snow on the road');
+  const page = await openAs(browser, 'controller', '/approvals?part=out');
+  await item(page, 'APC-001').getByRole('button').click();
+  await pane(page, 'APC-001').getByRole('button', { name: 'Ask somebody else' }).click();
+  const consequences = page.getByRole('region', { name: 'Consequences' });
+  await expect(consequences).toContainText('L. Achterberg is no longer asked about 0.1');
+  await consequences.getByLabel('Who is asked instead').click();
+  await page.getByTitle('M. Oduya (controller)').click();
+  await consequences.getByLabel('Why? Both are told.').fill('On leave until Monday');
+  await consequences.getByRole('button', { name: 'Ask them about 0.1' }).click();
+  await expect(pane(page, 'APC-001')).toContainText('M. Oduya is asked now');
+  const away = await openAs(browser, 'approver', '/desk');
+  await expect(away.getByRole('complementary', { name: 'Notices' })).toContainText(
+    'put M. Oduya in your place for APC-001 0.1: “On leave until Monday”',
+  );
+  await item(page, 'APC-002').getByRole('button').click();
+  await pane(page, 'APC-002').getByRole('button', { name: 'Decide in their place' }).click();
+  const form = page.getByRole('form', { name: 'Decide in their place' });
+  await expect(form).toContainText('If you approve, readers get 1.0 from now.');
+  await form.getByRole('button', { name: 'Approve 0.1' }).click();
+  await expect(form).toContainText('Say in a word why you decide in their place');
+  await form.getByLabel('Reason for deciding in their place').fill('Both are at the towers');
+  await expectAccessible(page);
+  await form.getByRole('button', { name: 'Approve 0.1' }).click();
+  await expect(page.getByText('APC-002 1.0 is in force.')).toBeVisible();
+  await page.goto('/APC');
+  await page.getByRole('link', { name: 'Snow on the road' }).click();
+  await expect(page.getByRole('region', { name: 'Decided' })).toContainText(
+    'agreed in the place of those asked',
+  );
+  await Promise.all([page, away].map((one) => one.context().close()));
+});

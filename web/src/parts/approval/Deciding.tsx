@@ -1,0 +1,153 @@
+import { type Approval, type Document, routes, type Version } from '@polychron/contract';
+import { useQueryClient } from '@tanstack/react-query';
+import { Button, Input, type InputRef } from 'antd';
+import { useRef, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { PageError, call } from '../../ui/api.ts';
+import { useMessages } from '../../ui/messages.tsx';
+import { Refusal } from '../../ui/Refusal.tsx';
+import { fullTime } from '../../ui/when.ts';
+import { documentQuery, refreshDocument } from '../queries.ts';
+import './approval.css';
+
+type Decision = 'approve' | 'reject' | 'later';
+
+interface Props {
+  document: Document;
+  approval: Approval;
+  /** Whether one decides in the place of those asked, with a reason. */
+  inPlace?: boolean;
+  /** Whether single keys decide, while nothing is typed. */
+  keys?: boolean;
+  onDone?: (() => void) | undefined;
+  onLeave?: () => void;
+}
+
+/** One's own word about the version in approval: what approving would come to, and the ways to decide. */
+export function Deciding({ document, approval, inPlace = false, keys = false, onDone, onLeave }: Props) {
+  const client = useQueryClient();
+  const message = useMessages();
+  const field = useRef<InputRef>(null);
+  const [comment, setComment] = useState('');
+  const [error, setError] = useState<unknown>(null);
+  const [busy, setBusy] = useState<Decision | null>(null);
+  const say = async (decision: Decision): Promise<void> => {
+    const missing = comment.trim() === '' ? wanted(decision, inPlace) : null;
+    if (missing) {
+      setError(new PageError(missing));
+      field.current?.focus();
+      return;
+    }
+    setBusy(decision);
+    setError(null);
+    try {
+      const body = { version: approval.version, decision, comment, inPlace };
+      const made = await call(routes.decide, { params: { id: document.id }, body });
+      setComment('');
+      await refreshDocument(client, document.id);
+      const after = await client.fetchQuery(documentQuery(document.id));
+      void message.success(whatCameOf(decision, made, after));
+      onDone?.();
+    } catch (refusal) {
+      setError(refusal);
+    } finally {
+      setBusy(null);
+    }
+  };
+  const options = { enabled: keys && busy === null, useKey: true, preventDefault: true };
+  useHotkeys('a', () => void say('approve'), options);
+  useHotkeys('r', () => void say('reject'), options);
+  useHotkeys('l', () => void say('later'), options);
+  useHotkeys('c', () => field.current?.focus(), options);
+  const outlook = inPlace ? approval.ifApprovedInPlace : approval.ifApproved;
+  const hint = inPlace ? 'Why do you decide in their place?' : 'Comment (needed to reject or to wait)';
+  return (
+    <form
+      className="consequences deciding"
+      aria-label={inPlace ? 'Decide in their place' : 'Decide'}
+      onSubmit={(event) => {
+        event.preventDefault();
+        void say('approve');
+      }}
+    >
+      <p>
+        {ifApproved(document, approval, outlook)} If you reject, it goes back to its author.
+        {inPlace && ' Those who are asked are told; the record says that you decided in their place.'}
+      </p>
+      <Input
+        ref={field}
+        value={comment}
+        maxLength={4000}
+        placeholder={hint}
+        aria-label={inPlace ? 'Reason for deciding in their place' : 'Comment on the decision'}
+        onChange={(event) => setComment(event.target.value)}
+      />
+      <div className="acts">
+        <Button
+          type="primary"
+          htmlType="submit"
+          loading={busy === 'approve'}
+          disabled={busy !== null && busy !== 'approve'}
+        >
+          Approve {approval.version}
+        </Button>
+        <Button disabled={busy !== null} onClick={() => void say('reject')}>
+          Reject
+        </Button>
+        {!inPlace && (
+          <button type="button" className="quiet" disabled={busy !== null} onClick={() => void say('later')}>
+            Not yet, with a word why
+          </button>
+        )}
+        {onLeave && (
+          <button type="button" className="quiet" onClick={onLeave}>
+            Leave as it is
+          </button>
+        )}
+      </div>
+      <Refusal error={error} onLeave={() => setError(null)} />
+    </form>
+  );
+}
+
+/** What is asked for where a word is missing; null where none is needed. */
+function wanted(decision: Decision, inPlace: boolean): string | null {
+  if (decision === 'later') return 'Say in a word why it cannot be decided yet.';
+  if (decision === 'reject') return 'Say in a word what is wrong: its author is told.';
+  return inPlace ? 'Say in a word why you decide in their place: they are told.' : null;
+}
+
+const names = (people: readonly { name: string }[]): string => people.map(({ name }) => name).join(', ');
+
+/** What one's word came to: who is asked next, or what the version is now. */
+function whatCameOf(decision: Decision, made: Version, after: Document): string {
+  if (made.standing === 'inForce') return `${after.number} ${made.label} is in force.`;
+  if (made.standing === 'scheduled' && made.inForceFrom)
+    return `${after.number} ${made.label} comes into force ${fullTime(made.inForceFrom)}.`;
+  if (decision === 'reject') return `${made.label} is rejected; ${made.author.name} is told.`;
+  if (decision === 'later') return `${made.label} still waits for you; your word stands beside your name.`;
+  const next = after.approval?.waitingFor ?? [];
+  if (next.length > 0)
+    return `You agree with ${made.label}. ${names(next)} ${next.length === 1 ? 'is' : 'are'} asked next.`;
+  return `${made.label} is approved and can be published.`;
+}
+
+/** What one's agreement would come to. */
+function ifApproved(
+  { owner, inForce }: Document,
+  { mode, becomes }: Approval,
+  outlook: Approval['ifApproved'],
+): string {
+  if (!outlook) return '';
+  const { asked, published } = outlook;
+  const kept = inForce ? `readers keep ${inForce.label}` : 'readers see nothing';
+  if (asked.length > 0) {
+    const are = asked.length === 1 ? 'is' : 'are';
+    return `If you approve, ${names(asked)} ${are} ${mode === 'serial' ? 'asked next' : 'still asked'}; until then ${kept}.`;
+  }
+  if (!published)
+    return `If you approve, ${owner.name} or an author can publish it as ${becomes}; until then ${kept}.`;
+  const instead = inForce ? ` instead of ${inForce.label}` : '';
+  const when = published.inForceFrom ? `from ${fullTime(published.inForceFrom)}` : 'from now';
+  return `If you approve, readers get ${published.label}${instead} ${when}.`;
+}
