@@ -86,9 +86,10 @@ await controller.getByRole('button', { name: 'Seen as' }).click();
 await controller.getByRole('menuitem', { name: 'Any reader' }).click();
 await picture(controller, 'seen-as');
 
-const approver = await open('approver2');
-await approver.goto(await addressOf(approver, 'RP-101'));
-await picture(approver, 'approval');
+const approver = await open('approver');
+await approver.goto('/approvals');
+await approver.getByRole('article').locator('ins').first().waitFor();
+await picture(approver, 'approvals');
 
 const dark = await open('controller', 'dark');
 await dark.goto(await addressOf(dark, 'OP-028'));

@@ -120,6 +120,14 @@ export const descriptions: Record<keyof typeof routes, string> = {
     'The other is asked in the same turn about the same version; both are told, with the reason. Who has decided stays.',
   decide:
     '`approve`, `reject` or `later`. With the last approval needed the version is approved, and published where the rules say so. Decided twice is refused.',
+  withdraw:
+    'With a reason, which stays with it. Where it is in force the published version before it is in force again, as far as its content is there; also while somebody holds the document.',
+  reinstate:
+    'Under its own number. Published versions after it are withdrawn, none is lost, and the next number is above them all.',
+  reschedule: 'At another moment to come, or at once (`inForceFrom: null`). By whoever may publish.',
+  takeBack: 'It is withdrawn before it ever was in force; what is in force stays so. By whoever may publish.',
+  versionOutlook:
+    'Computed by the act itself: what would be in force then, for how many members, and what would be withdrawn. Changes nothing; refused as the act would be.',
   thinVersion:
     'Not what is in force, the latest, sheltered or held. It can be recovered for the days the rules say.',
   recoverVersion: 'While it is on the shelf; its label, author and comment never went.',

@@ -21,6 +21,7 @@ export * from './refusals.ts';
 export * from './rulebook.ts';
 export * from './session.ts';
 export * from './shelf.ts';
+export * from './standing.ts';
 export * from './turns.ts';
 export * from './versions.ts';
 export * from './visibility.ts';

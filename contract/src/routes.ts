@@ -17,6 +17,7 @@ import * as reading from './reading.ts';
 import * as rulebook from './rulebook.ts';
 import * as session from './session.ts';
 import * as shelf from './shelf.ts';
+import * as standing from './standing.ts';
 import * as turns from './turns.ts';
 import * as versions from './versions.ts';
 import * as visibility from './visibility.ts';
@@ -694,6 +695,46 @@ export const routes = {
     params: byId,
     body: approval.Decide,
     answer: versions.Version,
+  }),
+  withdraw: route({
+    method: 'post',
+    path: '/documents/{id}/withdraw',
+    summary: 'Withdraw a published version (controller)',
+    params: byId,
+    body: standing.Withdraw,
+    answer: versions.Version,
+  }),
+  reinstate: route({
+    method: 'post',
+    path: '/documents/{id}/reinstate',
+    summary: 'Put an earlier version back in force (controller)',
+    params: byId,
+    body: standing.Reinstate,
+    answer: versions.Version,
+  }),
+  reschedule: route({
+    method: 'patch',
+    path: '/documents/{id}/schedule',
+    summary: 'Change when a scheduled version comes into force',
+    params: byId,
+    body: standing.Reschedule,
+    answer: versions.Version,
+  }),
+  takeBack: route({
+    method: 'delete',
+    path: '/documents/{id}/schedule',
+    summary: 'Take a scheduled version back before its moment',
+    params: byId,
+    query: standing.TakeBack,
+    answer: versions.Version,
+  }),
+  versionOutlook: route({
+    method: 'get',
+    path: '/documents/{id}/versions/{v}/outlook',
+    summary: 'What readers would have after a version was withdrawn, reinstated or taken back',
+    params: byVersion,
+    query: standing.OutlookQuery,
+    answer: standing.Outlook,
   }),
   thinVersion: route({
     method: 'post',

@@ -27,7 +27,16 @@ export const Fields = z.strictObject({
 });
 
 /** Acts on one version that screens ask about. */
-export const versionActs = ['thin', 'recover', 'shelter', 'unshelter'] as const;
+export const versionActs = [
+  'thin',
+  'recover',
+  'shelter',
+  'unshelter',
+  'withdraw',
+  'reinstate',
+  'reschedule',
+  'takeBack',
+] as const;
 
 /** A version the caller sees. */
 export const Version = z
@@ -52,6 +61,8 @@ export const Version = z
     fields: Fields,
     sheltered: z.boolean(),
     thinned: z.object({ at: Instant, until: Instant, why: z.string() }).nullable(),
+    /** That it was withdrawn, by whom and why in a sentence. */
+    withdrawn: z.object({ at: Instant, why: z.string() }).nullable(),
     inForceFrom: Instant.nullable(),
     supersededAt: Instant.nullable(),
     /** Its text fell to under half of the version before that the caller sees. */

@@ -26,6 +26,8 @@ const about: Record<Change['kind'], About> = {
   schedule: 'version',
   comeIntoForce: 'version',
   supersede: 'version',
+  withdraw: 'version',
+  reinstate: 'version',
   thin: 'version',
   recover: 'version',
   shelter: 'version',

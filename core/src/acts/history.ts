@@ -172,4 +172,4 @@ export class History {
 
 /** Whether a change may have made earlier versions superfluous. */
 export const callsForThinning = ({ kind }: Change): boolean =>
-  kind === 'addVersion' || kind === 'comeIntoForce';
+  kind === 'addVersion' || kind === 'comeIntoForce' || kind === 'reinstate';

@@ -86,7 +86,7 @@ export function openDocument(opening: Opening, changes: readonly Change[], world
 }
 
 /** How a new version stands to keeping and to what comes after it. */
-const untouched = { thinned: null, sheltered: false, supersededAt: null };
+const untouched = { thinned: null, sheltered: false, supersededAt: null, withdrawn: null };
 const unsaved = { workingCopy: null, saves: 0, bytesSaved: 0, lastSavedAt: null, sitting: null };
 const numberOf = ({ era, major, minor, numbering }: Version): DocumentState['highest'] => ({
   era,
@@ -134,10 +134,25 @@ class Reducer<S extends DocumentState> {
         this.patch(change.versionId, { standing: 'scheduled', inForceFrom: change.inForceFrom });
         return;
       case 'comeIntoForce':
-        this.patch(change.versionId, { standing: 'inForce', inForceFrom: change.at });
+        this.patch(change.versionId, { standing: 'inForce', inForceFrom: change.at, supersededAt: null });
         return;
       case 'supersede':
         this.patch(change.versionId, { standing: 'superseded', supersededAt: change.at });
+        return;
+      case 'withdraw': {
+        const { withdrawn, versionId } = change;
+        const supersededAt = this.version(versionId).supersededAt ?? withdrawn.at;
+        this.patch(versionId, { state: 'withdrawn', standing: null, supersededAt, withdrawn });
+        return;
+      }
+      case 'reinstate':
+        this.patch(change.versionId, {
+          state: 'published',
+          standing: 'inForce',
+          inForceFrom: change.at,
+          supersededAt: null,
+          withdrawn: null,
+        });
         return;
       case 'thin':
         this.patch(change.versionId, { thinned: change.thinned });

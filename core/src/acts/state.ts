@@ -1,5 +1,5 @@
 import type { Refusal } from '../document/refusal.ts';
-import type { ContentFacts, State, Thinned, Version, VersionNumber } from '../document/version.ts';
+import type { ContentFacts, State, Thinned, Version, VersionNumber, Withdrawn } from '../document/version.ts';
 import type { ApprovalDecision, ApprovalRun, Approver, RunOutcome } from '../rules/approvalRun.ts';
 import { formatLabel } from '../rules/numbering.ts';
 import type { Rulebook } from '../rules/rulebook.ts';
@@ -54,7 +54,10 @@ export interface DocumentState {
 }
 
 /** A version to be stored; the store gives it id and sequence. */
-export type NewVersion = Omit<Version, 'id' | 'sequence' | 'thinned' | 'sheltered' | 'supersededAt'>;
+export type NewVersion = Omit<
+  Version,
+  'id' | 'sequence' | 'thinned' | 'sheltered' | 'supersededAt' | 'withdrawn'
+>;
 
 /** Stands for the version added in the same decision, wherever a change names a version. */
 export const newVersion = 'new';
@@ -82,6 +85,9 @@ export type Change =
   | { kind: 'schedule'; versionId: string; inForceFrom: Date }
   | { kind: 'comeIntoForce'; versionId: string; at: Date }
   | { kind: 'supersede'; versionId: string; at: Date }
+  | { kind: 'withdraw'; versionId: string; withdrawn: Withdrawn }
+  /** An earlier published version is in force again, under its own number. */
+  | { kind: 'reinstate'; versionId: string; at: Date }
   | { kind: 'openRun'; run: ApprovalRun }
   | { kind: 'decidePost'; personId: string; decision: ApprovalDecision; at: Date; comment: string }
   /** A controller decides in the place of those asked: with a post of their own, at the end. */

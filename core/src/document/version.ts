@@ -75,6 +75,14 @@ export interface Version extends VersionNumber {
   supersededAt: Date | null;
   thinned: Thinned | null;
   sheltered: boolean;
+  /** When and why it was withdrawn; null for one that was not, or is in force again. */
+  withdrawn: Withdrawn | null;
+}
+
+/** That a published version was withdrawn: by whom and why in a sentence. */
+export interface Withdrawn {
+  at: Date;
+  why: string;
 }
 
 /** A version whose content the keeping rules or a person removed; it can be recovered until `until`. */

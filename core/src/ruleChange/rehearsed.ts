@@ -112,6 +112,7 @@ function versionOf(version: RehearsedVersion, index: number): Version {
     fields: { title: '' },
     inForceFrom: dateOf(publishedAt),
     supersededAt: dateOf(supersededAt),
+    withdrawn: null,
     thinned: thinned ? { at: new Date(madeAt), until: new Date(madeAt), why: '' } : null,
   };
 }

@@ -23,6 +23,8 @@ const allowed = {
   changeFields: ['author', 'controller'],
   restore: ['author', 'controller'],
   publish: ['author', 'controller'],
+  withdraw: ['controller'],
+  reinstate: ['controller'],
   submit: ['author', 'controller'],
   decide: ['approver', 'controller'],
   callBackOthers: ['controller'],

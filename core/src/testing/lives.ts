@@ -11,11 +11,14 @@ import { lift } from '../acts/lift.ts';
 import { prolong } from '../acts/prolong.ts';
 import { publish } from '../acts/publish.ts';
 import { recover } from '../acts/recover.ts';
+import { reinstate } from '../acts/reinstate.ts';
 import { saveWorkingCopy } from '../acts/save.ts';
+import { reschedule, takeBack } from '../acts/schedule.ts';
 import { shelter } from '../acts/shelter.ts';
 import type { Decision, Outcome } from '../acts/state.ts';
 import { submit } from '../acts/submit.ts';
 import { thin } from '../acts/thin.ts';
+import { withdraw } from '../acts/withdraw.ts';
 import { isRefusal } from '../document/refusal.ts';
 import type { Version } from '../document/version.ts';
 import type { Actor } from '../rules/roles.ts';
@@ -45,6 +48,9 @@ interface Scene {
   words: string;
   other: boolean;
 }
+
+/** A moment no life lasts to: what comes into force by itself is no act. */
+const farFrom = (now: Date): Date => new Date(now.getTime() + 400 * 86_400_000);
 
 const reason = 'Because';
 const comment = 'Said';
@@ -87,15 +93,36 @@ const acts: Record<string, (scene: Scene) => Outcome> = {
     changeFields(state, by, { fields: { title: words }, comment }, now),
   thin: ({ history: { state, now }, version }) => thin(state, controller, { version, reason }, now),
   recover: ({ history: { state, now }, version }) => recover(state, controller, { version, reason }, now),
+  withdraw: ({ history: { state, versions, now }, version }) =>
+    withdraw(state, controller, { version, reason, previous: publishedBefore(versions, version) }, now),
+  reinstate: ({ history: { state, versions, now }, version }) =>
+    reinstate(state, controller, { version, reason, later: publishedAfter(versions, version) }, now),
+  schedule: ({ history: { state, now }, by }) =>
+    publish(state, by, { version: state.latest, comment, inForceFrom: farFrom(now) }, now),
+  reschedule: ({ history: { state, now }, version, other }) => {
+    const inForceFrom = other ? null : farFrom(now);
+    return reschedule(state, controller, { version, inForceFrom }, now);
+  },
+  takeBack: ({ history: { state, now }, version }) => takeBack(state, controller, { version, reason }, now),
   shelter: ({ history: { state }, version, other }) =>
     shelter(state, controller, { version, reason, sheltered: !other }),
 };
+
+const isPublished = ({ state }: Version): boolean => state === 'published';
+/** The published version right before one. */
+export const publishedBefore = (versions: readonly Version[], { sequence }: Version): Version | null =>
+  versions.filter((one) => isPublished(one) && one.sequence < sequence).at(-1) ?? null;
+/** Published versions after one. */
+export const publishedAfter = (versions: readonly Version[], { sequence }: Version): Version[] =>
+  versions.filter((one) => isPublished(one) && one.sequence > sequence);
 
 export const actNames = Object.keys(acts).sort();
 
 /** Lives that go, under the first rules and under rules with approval, through what chance seldom reaches. */
 const lifeOf = (...names: string[]): Step[] =>
   names.map((act) => ({ act, by: 0, version: 0, words: 1, other: false }));
+const onVersion = (version: number, ...names: string[]): Step[] =>
+  lifeOf(...names).map((step) => ({ ...step, version }));
 const wholeLives: readonly Step[][] = [
   lifeOf(
     'publish',
@@ -121,6 +148,12 @@ const wholeLives: readonly Step[][] = [
     'decide',
     'decide',
   ),
+  [
+    ...lifeOf('publish', 'checkOut', 'checkIn', 'publish'),
+    ...onVersion(3, 'withdraw', 'reinstate'),
+    ...lifeOf('checkOut', 'checkIn', 'schedule'),
+    ...onVersion(5, 'reschedule', 'takeBack'),
+  ],
 ];
 
 /** A step by chance; what only a holder may is tried by authors. */
@@ -153,7 +186,7 @@ export function overLives(
     }),
     {
       numRuns: Number(process.env['POLYCHRON_TEST_RUNS'] ?? numRuns),
-      examples: wholeLives.map((life, index) => [rulebooks[index] ?? {}, life]),
+      examples: wholeLives.map((life, index) => [rulebooks[index % 2] ?? {}, life]),
     },
   );
 }

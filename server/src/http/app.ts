@@ -23,6 +23,7 @@ import { sessionRoutes } from './sessions.ts';
 import { signedIn } from './signedIn.ts';
 import { signInPace } from './signInPace.ts';
 import { uploads, uploadsPath } from './uploads.ts';
+import { standingRoutes } from './standing.ts';
 import { versionRoutes } from './versions.ts';
 
 /** Every resource's routes. */
@@ -34,6 +35,7 @@ const resources = [
   providerRoutes,
   documentRoutes,
   versionRoutes,
+  standingRoutes,
   approvalRoutes,
   custodyRoutes,
   deskRoutes,

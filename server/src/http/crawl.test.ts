@@ -44,7 +44,15 @@ function addresses(library: MarkedLibrary, route: Route): string[] {
     (path.endsWith('{v}') ? [id, label] : [label]).map((v) =>
       path.replace('{id}', documentId).replace('{v}', v).replace('{part}', 'x.png'),
     );
+  if (path.endsWith('/outlook')) {
+    const asked = library.versions.flatMap(perVersion);
+    return ['withdraw', 'reinstate', 'takeBack'].flatMap((act) => asked.map((one) => `${one}?act=${act}`));
+  }
   if (path.includes('{v}')) return library.versions.flatMap(perVersion);
+  if (path === '/approvals') {
+    const out = ['inApproval', 'approved', 'rejected'].map((state) => `${path}?part=out&state=${state}`);
+    return [path, ...out];
+  }
   if (path.endsWith('/compare') && !path.includes('checkout')) {
     return library.versions.flatMap((from) =>
       library.versions

@@ -12,6 +12,8 @@ import {
   type Outcome,
   publish,
   recover,
+  reinstate,
+  reschedule,
   type Refusal,
   refuse,
   refuseByRole,
@@ -19,9 +21,11 @@ import {
   restore,
   shelter,
   submit,
+  takeBack,
   thin,
   upload,
   type Version,
+  withdraw,
 } from '@polychron/core';
 import { refusalOfClosed } from '../access/admission.ts';
 import type { Access, Caller, LibraryActor } from '../access/caller.ts';
@@ -100,6 +104,10 @@ export function versionActs(
     recover: () => recover(document, actor, given, now),
     shelter: () => shelter(document, actor, { ...given, sheltered: true }),
     unshelter: () => shelter(document, actor, { ...given, sheltered: false }),
+    withdraw: () => withdraw(document, actor, { ...given, previous: null }, now),
+    reinstate: () => reinstate(document, actor, { ...given, later: [] }, now),
+    reschedule: () => reschedule(document, actor, { version, inForceFrom: null }, now),
+    takeBack: () => takeBack(document, actor, given, now),
   });
 }
 

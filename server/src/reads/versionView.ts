@@ -177,6 +177,7 @@ function toView(access: Access, version: Version, facts: ViewFacts): contract.Ve
     fields: version.fields,
     sheltered: version.sheltered,
     thinned: thinnedView(version),
+    withdrawn: version.withdrawn && { ...version.withdrawn, at: version.withdrawn.at.toISOString() },
     inForceFrom: instant(version.inForceFrom),
     supersededAt: instant(version.supersededAt),
     textFell: textFell(content.words, facts.words.get(version.id) ?? null),

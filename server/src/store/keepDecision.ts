@@ -11,6 +11,7 @@ import { literal } from 'sequelize';
 import { v7 as newId } from 'uuid';
 import type { Tx } from './database.ts';
 import { type LoadedDocument, noteNamed } from './documents.ts';
+import { keepForcePeriods } from './forcePeriods.ts';
 import { foundBy, foundOf, keepFound } from './foundBy.ts';
 import { addKinds } from './kindCounts.ts';
 import { addBytesKept } from './libraries.ts';
@@ -43,6 +44,7 @@ export async function keepDecision(
   const versions = (await findVersions(store, unknownTo(document, named), tx)).values();
   const reduced = reduce(document, decision.changes, { newId, versions });
   await keepVersions(store, document, reduced, tx);
+  await keepForcePeriods(store, document.id, reduced, { at: by.at, tx });
   await keepHead(store, document, reduced, tx);
   const writing = { store, documentId: document.id, addedId: reduced.added?.id ?? null, by, tx };
   for (const change of decision.changes) await keepChange(writing, change);
@@ -64,6 +66,7 @@ export async function keepOpening(
   const { id, libraryId } = opening;
   const reduced = openDocument(opening, decision.changes, { newId });
   await keepVersions(store, opening, reduced, tx);
+  await keepForcePeriods(store, id, reduced, { at: by.at, tx });
   const head = { documentId: id, libraryId, ...headOf(reduced), bytesKept: bytesAdded(reduced) };
   await store.models.Head.create(head, { transaction: tx });
   await addBytesKept(store, libraryId, bytesAdded(reduced), tx);
@@ -141,6 +144,8 @@ type Standing = Pick<
   | 'thinnedUntil'
   | 'thinnedWhy'
   | 'sheltered'
+  | 'withdrawnAt'
+  | 'withdrawnWhy'
 >;
 const standingOf = (version: Version): Standing => ({
   state: version.state,
@@ -151,6 +156,8 @@ const standingOf = (version: Version): Standing => ({
   thinnedUntil: version.thinned?.until ?? null,
   thinnedWhy: version.thinned?.why ?? null,
   sheltered: version.sheltered,
+  withdrawnAt: version.withdrawn?.at ?? null,
+  withdrawnWhy: version.withdrawn?.why ?? null,
 });
 
 /** The document that versions are kept of. */
@@ -189,7 +196,7 @@ async function keepVersions(store: Store, document: Kept, reduced: Reduced, tx: 
 }
 
 function rowOf(documentId: string, version: Version) {
-  const { content, origin, fields, thinned: _, ...rest } = version;
+  const { content, origin, fields, thinned: _, withdrawn: __, ...rest } = version;
   return {
     ...rest,
     ...content,
@@ -313,6 +320,8 @@ async function keepChange(writing: Writing, change: Change): Promise<void> {
     case 'schedule':
     case 'comeIntoForce':
     case 'supersede':
+    case 'withdraw':
+    case 'reinstate':
     case 'thin':
     case 'recover':
     case 'shelter':

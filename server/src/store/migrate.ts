@@ -14,6 +14,7 @@ import { handingOver } from './migrations/011-handing-over.ts';
 import { newest } from './migrations/012-newest.ts';
 import { closedLibraries } from './migrations/013-closed-libraries.ts';
 import { deciding } from './migrations/014-deciding.ts';
+import { standing } from './migrations/015-standing.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
 interface Migration {
@@ -37,6 +38,7 @@ const migrations: readonly Migration[] = [
   newest,
   closedLibraries,
   deciding,
+  standing,
 ];
 
 /** How every table is kept. */

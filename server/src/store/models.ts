@@ -108,6 +108,8 @@ export interface VersionRow extends Row<VersionRow> {
   words: number | null;
   fields: Fields;
   sheltered: CreationOptional<boolean>;
+  withdrawnAt: CreationOptional<Date | null>;
+  withdrawnWhy: CreationOptional<string | null>;
   thinnedAt: CreationOptional<Date | null>;
   thinnedUntil: CreationOptional<Date | null>;
   thinnedWhy: CreationOptional<string | null>;
@@ -428,6 +430,8 @@ export function defineModels(db: Sequelize): Models {
         words: { type: DataTypes.INTEGER, allowNull: true },
         fields: json('fields'),
         sheltered: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+        withdrawnAt: maybeTime,
+        withdrawnWhy: maybeText,
         thinnedAt: maybeTime,
         thinnedUntil: maybeTime,
         thinnedWhy: maybeText,

@@ -18,7 +18,7 @@ export const contentOf = ({ sha256, size, fileName, mediaType, words }: ContentF
 
 /** A stored version as core sees it. */
 export function toVersion(row: VersionRow): Version {
-  const { thinnedAt, thinnedUntil, thinnedWhy } = row;
+  const { thinnedAt, thinnedUntil, thinnedWhy, withdrawnAt, withdrawnWhy } = row;
   return {
     id: row.id,
     sequence: row.sequence,
@@ -38,6 +38,7 @@ export function toVersion(row: VersionRow): Version {
     supersededAt: row.supersededAt,
     thinned: thinnedAt && { at: thinnedAt, until: thinnedUntil ?? thinnedAt, why: thinnedWhy ?? '' },
     sheltered: Boolean(row.sheltered),
+    withdrawn: withdrawnAt && { at: withdrawnAt, why: withdrawnWhy ?? '' },
   };
 }
 
@@ -136,6 +137,43 @@ export async function versionsInUse(
   return found.map((row) => ({ documentId: row.documentId, version: toVersion(row) }));
 }
 
+const inForceOrBefore = kindsIn(kindsOf(['inForce', 'superseded'])).join();
+const published = kindsIn(kindsOf(['inForce', 'superseded', 'scheduled'])).join();
+
+/** The newest version of a document that was in force and stands before a place; null where there is none. */
+export async function publishedBefore(
+  store: Store,
+  documentId: string,
+  sequence: number,
+  tx?: Tx,
+): Promise<Version | null> {
+  const [row] = await rows<VersionRow>(
+    store.db,
+    `SELECT ${versionColumns} FROM versions v WHERE v.document_id = :documentId AND v.sequence < :sequence
+       AND v.kind IN (${inForceOrBefore}) ORDER BY v.sequence DESC LIMIT 1`,
+    { documentId, sequence },
+    tx,
+  );
+  return row ? toVersion(row) : null;
+}
+
+/** Published versions of a document behind a place, oldest first; those withdrawn are none. */
+export async function publishedAfter(
+  store: Store,
+  documentId: string,
+  sequence: number,
+  tx?: Tx,
+): Promise<Version[]> {
+  const found = await rows<VersionRow>(
+    store.db,
+    `SELECT ${versionColumns} FROM versions v WHERE v.document_id = :documentId AND v.sequence > :sequence
+       AND v.kind IN (${published}) ORDER BY v.sequence`,
+    { documentId, sequence },
+    tx,
+  );
+  return found.map(toVersion);
+}
+
 /** Every version of a document, oldest first. */
 export async function loadVersions(store: Store, documentId: string, tx?: Tx): Promise<Version[]> {
   const found = await store.models.Version.findAll({
@@ -213,6 +251,7 @@ const versionColumns = columnsOf('v', [
   ...['id', 'documentId', 'sequence', 'era', 'major', 'minor', 'numbering', 'state', 'standing', 'authorId'],
   ...['at', 'comment', 'originKind', 'originFrom', 'sha256', 'size', 'fileName', 'mediaType', 'words'],
   ...['fields', 'sheltered', 'thinnedAt', 'thinnedUntil', 'thinnedWhy', 'inForceFrom', 'supersededAt'],
+  ...['withdrawnAt', 'withdrawnWhy'],
 ]);
 
 const oldestFirst = (versions: readonly Version[]): Version[] =>

@@ -231,6 +231,15 @@ export const versionsQuery = (id: string) =>
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
   });
+/** What readers would have after an act on a published version; computed anew each time it is asked. */
+export const outlookQuery = (id: string, v: string, act: 'withdraw' | 'reinstate' | 'takeBack') =>
+  queryOptions({
+    queryKey: ['outlook', id, v, act],
+    queryFn: () => call(routes.versionOutlook, { params: { id, v }, query: { act } }),
+    retry: false,
+    staleTime: 0,
+    gcTime: 0,
+  });
 /** A version as it reads, part by part; it never changes. */
 export const readingQuery = (id: string, v: string) =>
   infiniteQueryOptions({

@@ -9,6 +9,7 @@ import { CustodyActs } from '../../parts/custody/CustodyActs.tsx';
 import { CustodyHistory } from '../../parts/custody/CustodyHistory.tsx';
 import { ChangeFields } from '../../parts/fields/ChangeFields.tsx';
 import { KeepingActs } from '../../parts/keeping/KeepingActs.tsx';
+import { StandingActs } from '../../parts/standing/StandingActs.tsx';
 import { useSeenAs } from '../../ui/seenAs.ts';
 import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
 import { Word } from '../../ui/Word.tsx';
@@ -70,6 +71,7 @@ export function Facts(props: Props) {
           <Link to={`${address}/sight`}>Members by versions</Link>
         </p>
       )}
+      {shown && <StandingActs key={`standing ${shown.id}`} document={document} version={shown} />}
       {shown && <KeepingActs key={shown.id} document={document} version={shown} />}
       <h2>
         Versions <small>{document.versions}</small>

@@ -8,6 +8,7 @@ import { CustodyActs } from '../../parts/custody/CustodyActs.tsx';
 import { landingOf } from '../../parts/checkIn/landing.ts';
 import { ChangeFields } from '../../parts/fields/ChangeFields.tsx';
 import { documentQuery } from '../../parts/queries.ts';
+import { StandingActs } from '../../parts/standing/StandingActs.tsx';
 import { Strand } from '../../parts/strand/Strand.tsx';
 import { PublishConsequences } from '../../parts/approval/Publishing.tsx';
 import type { RowAct } from './RegisterRow.tsx';
@@ -86,6 +87,7 @@ export function SidePanel({
       <p>
         {fields.reviewBy ? <>Review due {date(fields.reviewBy)} · </> : null}owner {document.owner.name}
       </p>
+      {inForce && <StandingActs key={inForce.id} document={document} version={inForce} />}
       <div className="acts">
         {document.acts.changeFields.allowed && doing !== 'fields' && (
           <button type="button" className="quiet" onClick={() => onDoing('fields')}>

@@ -1,0 +1,25 @@
+import { routes } from '@polychron/contract';
+import { performReinstate, performReschedule, performTakeBack, performWithdraw } from '../acts/standing.ts';
+import { readOutlook } from '../reads/outlook.ts';
+import type { ContractRouter } from './router.ts';
+
+/** What is in force: withdrawing, reinstating, and moments to come. */
+export function standingRoutes(router: ContractRouter): void {
+  router.on(routes.withdraw, ({ asker, params, body }) =>
+    performWithdraw(asker, { documentId: params.id, name: body.version }, body.reason),
+  );
+  router.on(routes.reinstate, ({ asker, params, body }) =>
+    performReinstate(asker, { documentId: params.id, name: body.version }, body.reason),
+  );
+  router.on(routes.reschedule, ({ asker, params, body }) => {
+    const { version: name, inForceFrom } = body;
+    const of = { documentId: params.id, name };
+    return performReschedule(asker, of, inForceFrom === null ? null : new Date(inForceFrom));
+  });
+  router.on(routes.takeBack, ({ asker, params, query }) =>
+    performTakeBack(asker, { documentId: params.id, name: query.version }, query.reason),
+  );
+  router.on(routes.versionOutlook, ({ asker, params, query }) =>
+    readOutlook(asker, params.id, params.v, query.act),
+  );
+}
