@@ -61,7 +61,10 @@ await author.getByText(/^Saved/).waitFor();
 await picture(author, 'edit');
 
 const reader = await open('reader');
-await reader.goto('/OP/in-force');
+// Three weeks ago is when they last looked.
+const at = new Date(Date.now() - 21 * 86_400_000).toISOString();
+await reader.request.post('/api/v1/in-force/looked', { data: { at } });
+await reader.goto('/in-force');
 await picture(reader, 'in-force');
 
 const controller = await open('controller');

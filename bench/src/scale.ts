@@ -200,6 +200,34 @@ await beside('the Desk', { as: 'owner2-1', path: '/desk' }, async () => {
   await db.query('SELECT * FROM desk_files WHERE person_id = ? LIMIT 200', [ownerId]);
   await db.query('SELECT * FROM notices WHERE person_id = ? ORDER BY id DESC LIMIT 50', [ownerId]);
 });
+for (const [name, as, part] of [
+  ['decisions that wait', 'owner2-1', 'toDecide'],
+  ['out for decision, of a controller', 'author', 'out'],
+] as const) {
+  const asked =
+    part === 'out'
+      ? `FROM approval_runs r JOIN documents d ON d.id = r.open_document_id WHERE r.waiting_since IS NOT NULL AND d.library_id = ?`
+      : `FROM approval_posts p JOIN approval_runs r ON r.id = p.run_id WHERE p.person_id = ? AND r.open_document_id IS NOT NULL
+         AND p.decision IS NULL`;
+  const given = [part === 'out' ? largeId : ownerId];
+  await beside(name, { as, path: `/approvals?limit=50&part=${part}` }, async () => {
+    const ids = await db.query<{ id: string }[]>(
+      `SELECT r.document_id AS id ${asked} ORDER BY r.waiting_since LIMIT 50`,
+      given,
+    );
+    await db.query(`SELECT COUNT(*) AS runs ${asked}`, given);
+    const places = ids.map(() => '?').join();
+    await bareDocuments(
+      db,
+      ids.map(({ id }) => id),
+    );
+    await db.query(
+      `SELECT p.*, w.name FROM approval_runs r JOIN approval_posts p ON p.run_id = r.id JOIN people w ON w.id = p.person_id
+       WHERE r.open_document_id IN (${places})`,
+      ids.map(({ id }) => id),
+    );
+  });
+}
 for (const as of ['author', 'reader']) {
   const kinds = as === 'author' ? '1, 2, 4, 8, 16, 128' : '1';
   const index = as === 'author' ? 'one_place' : 'by_kind';

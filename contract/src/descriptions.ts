@@ -114,6 +114,10 @@ export const descriptions: Record<keyof typeof routes, string> = {
   submit:
     "Those who decide are the document's approvers, else the library's. Until they have decided nobody checks the document out.",
   callBack: 'By who submitted it, its owner or a controller; approvers are told.',
+  inForce:
+    'Library by library, by number: the version in force of each document, since when, with its comment; `new` where it came into force since the caller last looked. Words are looked for in what is in force alone.',
+  libraryInForce: 'The same in one library, of all documents or those of a subject.',
+  lookedAtInForce: 'What came into force until that moment is new no more. A later look is kept.',
   listApprovals:
     "Over all libraries, as far as one sees the versions. `part=toDecide`: where the caller's turn is now, the longest waiting first. `part=out`: what the caller submitted or owns, and in libraries they control everything that waits; with `state` also what was approved and is not published, or was rejected, with who decided and why.",
   replaceApprover:

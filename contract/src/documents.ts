@@ -140,7 +140,7 @@ function readPath(path: string): string[] | null {
 }
 
 /** The first subjects of documents, in their order, as segments of a path (RFC 3986, section 3.3). */
-const SubjectPath = z
+export const SubjectPath = z
   .string()
   .max(4000)
   .refine(

@@ -1487,6 +1487,61 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       },
     },
   },
+  inForce: {
+    answer: {
+      items: [
+        {
+          document: {
+            id: '01a2205b-e005-76b5-8c0b-7c7477e20394',
+            number: 'RP-101',
+            title: 'Rescue from a cabin by rope',
+            library: { id: '01a2205b-d0a1-70ff-a5d4-13c16a8cf9e1', code: 'RP', name: 'Rescue plans' },
+          },
+          version: '3.0',
+          versionId: '01a2205b-f0fb-71b5-9686-856971f51f7b',
+          fileName: 'rescue.docx',
+          type: 'Rescue plan',
+          subject: ['rescue', 'cabins'],
+          since: '2026-11-03T09:12:00.000Z',
+          comment: 'After the exercise',
+          new: true,
+          before: null,
+        },
+      ],
+      next: null,
+      total: 1,
+      about: false,
+      lookedAt: '2026-11-01T07:00:00.000Z',
+    },
+  },
+  libraryInForce: {
+    answer: {
+      items: [
+        {
+          document: {
+            id: '01a2205b-e005-76b5-8c0b-7c7477e20394',
+            number: 'RP-101',
+            title: 'Rescue from a cabin by rope',
+            library: { id: '01a2205b-d0a1-70ff-a5d4-13c16a8cf9e1', code: 'RP', name: 'Rescue plans' },
+          },
+          version: '3.0',
+          versionId: '01a2205b-f0fb-71b5-9686-856971f51f7b',
+          fileName: 'rescue.docx',
+          type: 'Rescue plan',
+          subject: ['rescue', 'cabins'],
+          since: '2026-11-03T09:12:00.000Z',
+          comment: 'After the exercise',
+          new: true,
+          before: null,
+        },
+      ],
+      next: null,
+      total: 1,
+      about: false,
+      lookedAt: '2026-11-01T07:00:00.000Z',
+    },
+  },
+  lookedAtInForce: { request: { at: '2026-11-03T10:00:00.000Z' } },
   listApprovals: {
     answer: {
       items: [

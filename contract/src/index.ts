@@ -8,6 +8,7 @@ export * from './decidedRun.ts';
 export * from './desk.ts';
 export * from './documents.ts';
 export * from './events.ts';
+export * from './inForce.ts';
 export * from './libraries.ts';
 export * from './members.ts';
 export * from './merge.ts';

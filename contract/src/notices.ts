@@ -6,11 +6,14 @@ export const noticeKinds = [
   'overdue',
   'lifted',
   'rejected',
+  'approved',
   'toDecide',
   'handedOver',
   'replaced',
   'putInPlace',
   'decidedForYou',
+  'withdrawn',
+  'reinstated',
 ] as const;
 
 /** Something one was told, in words. */

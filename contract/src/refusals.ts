@@ -494,6 +494,9 @@ export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> 
   uploadVersion: ['custody-required', 'held-by-you', 'library-full', 'stale-base'],
   submit: ['approval-off', 'no-approver', 'version-not-found'],
   callBack: ['not-in-approval', 'not-yours-to-call-back', 'stale'],
+  inForce: ['bad-cursor'],
+  libraryInForce: ['bad-cursor', 'library-not-found'],
+  lookedAtInForce: [],
   listApprovals: ['bad-cursor'],
   replaceApprover: [
     'account-unknown',

@@ -7,6 +7,7 @@ import * as consequences from './consequences.ts';
 import * as custody from './custody.ts';
 import * as desk from './desk.ts';
 import * as documents from './documents.ts';
+import * as inForce from './inForce.ts';
 import * as libraries from './libraries.ts';
 import * as members from './members.ts';
 import * as merge from './merge.ts';
@@ -672,6 +673,29 @@ export const routes = {
     params: byId,
     body: approval.CallBack,
     answer: versions.Version,
+  }),
+  inForce: route({
+    method: 'get',
+    path: '/in-force',
+    summary: "What is in force for one, over all one's libraries",
+    query: inForce.InForceQuery,
+    answer: inForce.InForceList,
+  }),
+  libraryInForce: route({
+    method: 'get',
+    path: '/libraries/{id}/in-force',
+    summary: 'What is in force in a library',
+    params: byId,
+    query: inForce.InForceQuery,
+    answer: inForce.InForceList,
+    seenAs: true,
+  }),
+  lookedAtInForce: route({
+    method: 'post',
+    path: '/in-force/looked',
+    summary: 'Say that one has looked at what is in force',
+    body: inForce.Looked,
+    status: 204,
   }),
   listApprovals: route({
     method: 'get',

@@ -2,8 +2,8 @@ import { type Refusal, refuse } from '../document/refusal.ts';
 import type { Version } from '../document/version.ts';
 import { type ApprovalDecision, type ApprovalRun, isComplete, waitingFor } from '../rules/approvalRun.ts';
 import { type Actor, may, refuseByRole } from '../rules/roles.ts';
-import { noticeToDecide } from './notices.ts';
-import { publication } from './publication.ts';
+import { concerned, noticeToDecide } from './notices.ts';
+import { publication, type Publication } from './publication.ts';
 import { firstRefusal, knownRun, refuseComment, refuseWithoutRun } from './refusals.ts';
 import { type Change, type DocumentState, labelIn, type Notice, type Outcome } from './state.ts';
 
@@ -62,7 +62,8 @@ export function decide(state: DocumentState, actor: Actor, command: Decide, now:
   const closed: Change[] = [decided, { kind: 'closeRun', outcome: 'approved', at: now }];
   if (state.rules.approval.publishing === 'byOwner') {
     const approved: Change = { kind: 'setState', versionId: run.versionId, state: 'approved' };
-    return { changes: [...closed, approved], ledger: { act: decision, facts }, notices: spared };
+    const told = approval(state, actor, run, { label, comment, at: now, published: null });
+    return { changes: [...closed, approved], ledger: { act: decision, facts }, notices: [...spared, told] };
   }
   const by = {
     authorId: actor.id,
@@ -71,10 +72,34 @@ export function decide(state: DocumentState, actor: Actor, command: Decide, now:
   };
   const published = publication(state, version, by, now);
   const inForceFrom = published.inForceFrom.toISOString();
+  const told = approval(state, actor, run, { label, comment, at: now, published });
   return {
     changes: [...closed, ...published.changes],
     ledger: { act: decision, facts: { ...facts, published: published.label, inForceFrom } },
-    notices: spared,
+    notices: [...spared, told],
+  };
+}
+
+/** Tells owner, author and submitter that a version was approved, and what came of it. */
+function approval(
+  state: DocumentState,
+  actor: Actor,
+  run: ApprovalRun,
+  said: { label: string; comment: string; at: Date; published: Publication | null },
+): Notice {
+  const { label, comment, at, published } = said;
+  const isLater = published !== null && published.inForceFrom.getTime() > at.getTime();
+  return {
+    kind: 'approved',
+    personIds: concerned(state, actor, state.latest.authorId, run.submitterId),
+    about: `approved:${run.versionId}:${at.getTime()}`,
+    facts: {
+      by: actor.name,
+      label,
+      comment,
+      published: published && published.label,
+      inForceFrom: isLater ? published.inForceFrom.toISOString() : null,
+    },
   };
 }
 

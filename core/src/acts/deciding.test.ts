@@ -112,7 +112,10 @@ describe('a controller in the place of those asked', () => {
       expect(outlook).toEqual({ asked: [], published: { label: '1.0', inForceFrom: null } });
       const outcome = say(history, controller, 'approve', inPlace) as Decision;
       const told = mode === 'serial' ? ['approver'] : ['approver', 'approver2'];
-      expect(outcome.notices).toMatchObject([{ kind: 'decidedForYou', personIds: told }]);
+      expect(outcome.notices).toMatchObject([
+        { kind: 'decidedForYou', personIds: told },
+        { kind: 'approved', personIds: ['author'], facts: { label: '0.1', published: '1.0' } },
+      ]);
       expect(outcome.ledger).toMatchObject({
         act: 'approve',
         facts: { comment: 'Both are at the towers', published: '1.0' },

@@ -2,6 +2,7 @@ import { type Refusal, refuse } from '../document/refusal.ts';
 import type { Version } from '../document/version.ts';
 import { type Actor, refuseByRole } from '../rules/roles.ts';
 import { type ByHand, refuseThinned, refuseUnseen } from './byHand.ts';
+import { concerned } from './notices.ts';
 import { firstRefusal, refuseInApproval, refuseReason, refuseWhileHeld } from './refusals.ts';
 import { type Change, type DocumentState, labelIn, type Outcome } from './state.ts';
 
@@ -47,6 +48,19 @@ export function reinstate(state: DocumentState, actor: Actor, command: Reinstate
         withdrawn: later.map((one) => labelIn(state, one)),
       },
     },
+    notices: [
+      {
+        kind: 'reinstated',
+        personIds: concerned(state, actor, version.authorId, ...later.map(({ authorId }) => authorId)),
+        about: `reinstated:${version.id}:${now.getTime()}`,
+        facts: {
+          by: actor.name,
+          label,
+          reason: reason.trim(),
+          withdrawn: later.map((one) => labelIn(state, one)).join(', '),
+        },
+      },
+    ],
   };
 }
 

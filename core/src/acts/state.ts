@@ -125,7 +125,17 @@ export type Change =
 
 /** What people are told of an act, once: `about` names the occasion. */
 export interface Notice {
-  kind: 'lifted' | 'rejected' | 'toDecide' | 'handedOver' | 'replaced' | 'putInPlace' | 'decidedForYou';
+  kind:
+    | 'lifted'
+    | 'rejected'
+    | 'approved'
+    | 'toDecide'
+    | 'handedOver'
+    | 'replaced'
+    | 'putInPlace'
+    | 'decidedForYou'
+    | 'withdrawn'
+    | 'reinstated';
   personIds: readonly string[];
   about: string;
   facts: Record<string, string | null>;

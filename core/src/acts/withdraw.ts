@@ -2,6 +2,7 @@ import { type Refusal, refuse } from '../document/refusal.ts';
 import type { Version } from '../document/version.ts';
 import { type Actor, refuseByRole } from '../rules/roles.ts';
 import { type ByHand, refuseUnseen } from './byHand.ts';
+import { concerned } from './notices.ts';
 import { firstRefusal, refuseReason } from './refusals.ts';
 import { type Change, type DocumentState, labelIn, type Outcome } from './state.ts';
 
@@ -25,6 +26,7 @@ export function withdraw(state: DocumentState, actor: Actor, command: Withdraw, 
   );
   if (refusal) return refusal;
   const back = state.inForce?.id === version.id && previous && !previous.thinned ? previous : null;
+  const governing = state.inForce?.id === version.id ? back : state.inForce;
   const why = `Withdrawn by ${actor.name}: “${reason.trim()}”.`;
   const again: Change[] = back ? [{ kind: 'comeIntoForce', versionId: back.id, at: now }] : [];
   return {
@@ -37,6 +39,19 @@ export function withdraw(state: DocumentState, actor: Actor, command: Withdraw, 
         inForce: back && labelIn(state, back),
       },
     },
+    notices: [
+      {
+        kind: 'withdrawn',
+        personIds: concerned(state, actor, version.authorId),
+        about: `withdrawn:${version.id}:${now.getTime()}`,
+        facts: {
+          by: actor.name,
+          label: labelIn(state, version),
+          reason: reason.trim(),
+          inForce: governing && labelIn(state, governing),
+        },
+      },
+    ],
   };
 }
 

@@ -119,6 +119,12 @@ function reachFor(
   return may(held, 'seePast') ? 'all' : 'none';
 }
 
+/** Somebody who sees what is in force and nothing else, under rules of their own. */
+export const inForceOnly = {
+  viewer: { id: 'nobody', name: '', roles: new Set<Role>(['reader']) },
+  rules: { sight: { draft: [], inApproval: [], rejected: [] }, readersSeePast: false },
+};
+
 /** Whether the person belongs to the version's team: owner, co-authors, its author, the present holder. */
 export function inTeam(personId: string, facts: SightFacts): boolean {
   const { ownerId, authorId, holderId, coAuthorIds } = facts;

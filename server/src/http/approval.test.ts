@@ -48,6 +48,9 @@ test('a decision that waits is counted for whoever is asked, and the submission 
   expect((await asked('approver2')).toDecide).toBe(second + 1);
   await approve('approver2', id, '0.1');
   expect(await asked('author')).toEqual({ toDecide: 0, out: [] });
+  const told = (await (await server.as('author')).get('/api/v1/notices')).body as contract.NoticeList;
+  expect(told.items[0]).toMatchObject({ kind: 'approved', document: { id } });
+  expect(told.items[0]?.text).toMatch(/^A\. approver2 approved \S+ 0\.1\. 1\.0 is in force\.$/);
 });
 
 test('8: two in turn; the first rejects, the second is never asked; a document beside it is approved on its own', async () => {

@@ -69,6 +69,11 @@ test('withdrawn: readers get the version before it, as was said; it keeps why, a
     standing: null,
     withdrawn: { why: `Withdrawn by C. controller: “${reason}”.` },
   });
+  const told = (await (await server.as('author')).get('/api/v1/notices?limit=200'))
+    .body as contract.NoticeList;
+  expect(told.items.find(({ document }) => document.id === id)?.text).toBe(
+    `C. controller withdrew ${(await read(id)).number} 3: “${reason}”. 2 is in force.`,
+  );
   expect(await inForce(id)).toBe(promised.inForce);
   expect(await readersOf(id)).toBe(promised.readers);
   expect(await states(id)).toEqual(['3 withdrawn', '2 inForce', '1 superseded']);

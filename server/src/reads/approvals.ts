@@ -1,26 +1,15 @@
 import type * as contract from '@polychron/contract';
-import { asInForce, labelIn, maySee, type Role, seesVersion, sightFacts, waitingFor } from '@polychron/core';
+import { asInForce, labelIn, maySee, seesVersion, sightFacts, waitingFor } from '@polychron/core';
 import type { Access, Asker } from '../access/caller.ts';
 import type { Context } from '../context.ts';
 import { endedRuns, toRun } from '../store/approvals.ts';
-import { type ApprovalListing, findApprovals, type LibrarySight } from '../store/approvalLists.ts';
+import { type ApprovalListing, findApprovals } from '../store/approvalLists.ts';
 import { partOf, readCursor, writeCursor } from '../store/cursors.ts';
 import { loadDocuments } from '../store/documents.ts';
-import { librariesOf, rolesIn } from '../store/members.ts';
+import { rolesIn } from '../store/members.ts';
 import { namesOf, nobody } from '../store/people.ts';
-import { statesOf } from '../store/rules.ts';
+import { sightsOf } from './sights.ts';
 import { instant } from './versionView.ts';
-
-/** How the caller sees each library they are a member of. */
-async function sightsOf({ context, caller }: Asker): Promise<LibrarySight[]> {
-  const roles = await librariesOf(context, caller.id);
-  const states = await statesOf(context, [...roles.keys()]);
-  return [...states].map(([libraryId, { rules }]) => ({
-    libraryId,
-    rules,
-    actor: { id: caller.id, name: caller.name, roles: roles.get(libraryId) ?? new Set<Role>() },
-  }));
-}
 
 /** What waits for the caller's decision, or is out for others'. */
 export async function listApprovals(

@@ -35,6 +35,13 @@ const chargeWords: Record<Charge, string> = {
 const decidedWords: Record<string, string> = { approve: 'approved', reject: 'rejected' };
 const isCharge = (name: string): name is Charge => (charges as readonly string[]).includes(name);
 
+/** What an approval came to: in force, in force later, or left to be published. */
+function cameOf(published: string | null | undefined, inForceFrom: string | null | undefined): string {
+  if (!published) return 'It can be published.';
+  if (!inForceFrom) return `${published} is in force.`;
+  return `${published} comes into force at ${inForceFrom.slice(0, 16).replace('T', ' ')} UTC.`;
+}
+
 type Facts = NoticeRow['facts'];
 const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Caller) => string> = {
   overdue: (number, facts, caller) =>
@@ -46,6 +53,14 @@ const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Caller) =
     return `${by} lifted your check-out of ${number}: “${reason}”.${aside}`;
   },
   rejected: (number, { by, label, comment }) => `${by} rejected ${number} ${label ?? ''}: “${comment}”.`,
+  approved: (number, { by, label, comment, published, inForceFrom }) => {
+    const words = comment ? `: “${comment}”` : '';
+    return `${by} approved ${number} ${label ?? ''}${words}. ${cameOf(published, inForceFrom)}`;
+  },
+  withdrawn: (number, { by, label, reason, inForce }) =>
+    `${by} withdrew ${number} ${label ?? ''}: “${reason}”. ${inForce ? `${inForce} is` : 'Nothing is'} in force.`,
+  reinstated: (number, { by, label, reason, withdrawn }) =>
+    `${by} put ${number} ${label ?? ''} back in force: “${reason}”.${withdrawn ? ` Withdrawn: ${withdrawn}.` : ''}`,
   handedOver: (number, { by, from, what }) => {
     const now = (what ?? '').split(' ').flatMap((charge) => (isCharge(charge) ? [chargeWords[charge]] : []));
     return `${by} handed over to you what ${from} answered for in ${number}: you ${now.join(', ')}.`;

@@ -1,6 +1,6 @@
 import { may } from '@polychron/core';
 import { rows } from './database.ts';
-import { kindsInState, sightCondition } from './sight.ts';
+import { kindsInState, seesEveryKind, sightCondition } from './sight.ts';
 import type { Store } from './store.ts';
 import type { Sight } from './versions.ts';
 
@@ -19,7 +19,8 @@ interface Listed {
   id: string;
 }
 
-const tables = `JOIN documents d ON d.id = r.open_document_id JOIN versions v ON v.id = r.version_id
+/** Versions are joined loosely: where nothing is asked of them, for who sees every one, they are not read. */
+const tables = `JOIN documents d ON d.id = r.open_document_id LEFT JOIN versions v ON v.id = r.version_id
   LEFT JOIN checkouts c ON c.document_id = d.id`;
 
 /** Posts `p` of runs `r` whose turn is now. */
@@ -57,7 +58,9 @@ export async function findApprovals(
 }
 
 function listings(listing: ApprovalListing, sights: readonly LibrarySight[]) {
-  const seen = either(sights, ({ actor, rules }) => sightCondition(actor, rules));
+  const seen = either(sights, ({ actor, rules }) =>
+    seesEveryKind(actor, rules) ? 'TRUE' : sightCondition(actor, rules),
+  );
   const open = {
     at: 'r.waiting_since',
     id: 'r.id',

@@ -14,7 +14,7 @@ import { type DeskFileRow, type DocumentRow, type HeadRow, parseJson, type SaveR
 import { findPeople, namesOf } from './people.ts';
 import { type LibraryState, statesOfLibraries } from './rules.ts';
 import type { Store } from './store.ts';
-import { contentOf, versionsInUse } from './versions.ts';
+import { contentOf, findVersions, versionsInUse, type VersionOf } from './versions.ts';
 
 /** A document with everything a decision is taken on. */
 export interface LoadedDocument extends DocumentState {
@@ -84,7 +84,15 @@ export async function loadDocuments(
     ),
     bytesOfLibraries(store, states, tx),
   ]);
-  const versions = new Map(found.map(({ version }) => [version.id, version]));
+  const versions = await withVersions(
+    store,
+    found,
+    [
+      ...documents.flatMap(({ latestId, inForceId, baseId }) => [latestId, inForceId, baseId]),
+      ...setAside.map(({ baseId }) => baseId),
+    ],
+    tx,
+  );
   const nameOf = (id: string): string => names.get(id)?.name ?? '';
   const runOf = new Map(runs.map((one) => [one.run.documentId, one]));
   return new Map(
@@ -131,6 +139,22 @@ export async function loadDocuments(
   );
 }
 
+/**
+ * Versions by id. What is asked at once may be answered from before and behind another's act: a version that
+ * one answer names and the other does not know yet is read then.
+ */
+async function withVersions(
+  store: Store,
+  found: readonly VersionOf[],
+  named: readonly (string | null)[],
+  tx?: Tx,
+): Promise<Map<string, Version>> {
+  const versions = new Map(found.map(({ version }) => [version.id, version]));
+  const missing = named.filter((id) => id !== null && !versions.has(id));
+  for (const [id, version] of await findVersions(store, missing, tx)) versions.set(id, version);
+  return versions;
+}
+
 const ofDocument = <T extends { documentId: string | null }>(list: readonly T[], id: string): T[] =>
   list.filter(({ documentId }) => documentId === id);
 
@@ -151,7 +175,7 @@ interface StoredDocument extends Pick<
   since: Date;
   untilAt: Date | null;
   reason: string | null;
-  baseId: string;
+  baseId: string | null;
 }
 
 async function storedDocuments(store: Store, ids: readonly string[], tx?: Tx): Promise<StoredDocument[]> {
@@ -279,7 +303,7 @@ function toCustody(
     since,
     until: untilAt,
     reason,
-    base: required(versions.get(baseId)),
+    base: required(versions.get(baseId ?? '')),
     saves: saves.length,
     bytesSaved: saves.reduce((sum, { size }) => sum + Number(size), 0),
     lastSavedAt: last?.at ?? null,

@@ -3,7 +3,7 @@ import { Navigate } from 'react-router-dom';
 import { librariesQuery, sessionQuery } from '../parts/queries.ts';
 import { Waiting } from '../ui/Waiting.tsx';
 
-/** Leads to the first library one is a member of; whoever is in none is told so. */
+/** Leads to the first library one is a member of, readers to what is in force. */
 export function FirstLibrary() {
   const { data } = useQuery(librariesQuery);
   const { data: session } = useQuery(sessionQuery);
@@ -11,6 +11,9 @@ export function FirstLibrary() {
   const mine = data.items.find((library) => library.roles.length > 0);
   // Whoever manages libraries without being in one goes where that is done.
   if (!mine && session?.systemAdministrator) return <Navigate to="/people" replace />;
+  // Who only reads begins with what is in force, over all their libraries.
+  const reads = data.items.every(({ roles, acts }) => roles.length === 0 || !acts.seePast.allowed);
+  if (mine && reads) return <Navigate to="/in-force" replace />;
   if (mine) return <Navigate to={`/${mine.code}`} replace />;
   return (
     <main className="nowhere">

@@ -105,7 +105,7 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
   {
     test: /\/in-force$/,
     title: 'In force',
-    text: 'What holds now, by subject.',
+    text: 'What holds now over all your libraries, by library and subject. Type to narrow it; what came into force since you last looked is marked. A title opens the text alone, to be read and printed.',
     keys: [],
   },
   {

@@ -241,11 +241,11 @@ function Spine() {
           >
             Register
           </NavLink>
-          <NavLink to={`/${library.code}/in-force`} title={library.name}>
-            In force
-          </NavLink>
         </>
       )}
+      <NavLink to="/in-force" className={() => (/\/in-force$/.test(pathname) ? 'active' : '')}>
+        In force
+      </NavLink>
       <NavLink to="/approvals">
         Approvals
         {toDecide > 0 && (

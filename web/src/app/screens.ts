@@ -14,6 +14,7 @@ export const screens = {
   compare: async () => ({ Component: (await import('../features/compare/ComparePage.tsx')).ComparePage }),
   soFar: async () => ({ Component: (await import('../features/compare/ComparePage.tsx')).SoFarPage }),
   inForce: async () => ({ Component: (await import('../features/inForce/InForcePage.tsx')).InForcePage }),
+  read: async () => ({ Component: (await import('../features/inForce/ReadPage.tsx')).ReadPage }),
   find: async () => ({ Component: (await import('../features/find/FindPage.tsx')).FindPage }),
   rulebook: async () => ({ Component: (await import('../features/rulebook/RulebookPage.tsx')).RulebookPage }),
   shelf: async () => ({ Component: (await import('../features/shelf/ShelfPage.tsx')).ShelfPage }),

@@ -240,6 +240,24 @@ export const outlookQuery = (id: string, v: string, act: 'withdraw' | 'reinstate
     staleTime: 0,
     gcTime: 0,
   });
+/** What is in force, in one library or in all; by words and by a path of subjects. */
+export const inForceQuery = (of: { libraryId?: string | undefined; q: string; path?: string | undefined }) =>
+  infiniteQueryOptions({
+    queryKey: ['documents', of.libraryId ?? 'all', 'in-force', of.q, of.path ?? ''],
+    queryFn: ({ pageParam }) => {
+      const query = {
+        limit: 100,
+        ...(of.q ? { q: of.q } : {}),
+        ...(of.path ? { path: of.path } : {}),
+        ...(pageParam ? { cursor: pageParam } : {}),
+      };
+      return of.libraryId === undefined
+        ? call(routes.inForce, { query })
+        : call(routes.libraryInForce, { params: { id: of.libraryId }, query });
+    },
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+  });
 /** A version as it reads, part by part; it never changes. */
 export const readingQuery = (id: string, v: string) =>
   infiniteQueryOptions({

@@ -1,0 +1,115 @@
+import type * as contract from '@polychron/contract';
+import { inForceOnly, labelIn, seesVersion } from '@polychron/core';
+import { sightIn } from '../access/admission.ts';
+import type { Access, Asker } from '../access/caller.ts';
+import type { Context } from '../context.ts';
+import type { LibrarySight } from '../store/approvalLists.ts';
+import { readCursor, writeCursor } from '../store/cursors.ts';
+import { loadDocuments } from '../store/documents.ts';
+import { lastLook } from '../store/looks.ts';
+import { findRegister, type RegisterPart } from '../store/register.ts';
+import { publishedBefore } from '../store/versions.ts';
+import { sightsOf } from './sights.ts';
+
+/** What is in force in one library. */
+export async function readLibraryInForce(
+  asker: Asker,
+  libraryId: string,
+  query: contract.InForceQuery,
+): Promise<contract.InForceList> {
+  const sight = { libraryId, ...(await sightIn(asker, libraryId)) };
+  const lookedAt = await lastLook(asker.context, asker.caller.id);
+  const part = await partOfLibrary(asker.context, sight, query);
+  const { next, total, about } = part;
+  const items = await itemsOf(asker.context, sight, part.ids, lookedAt);
+  return { items, next, total, about, lookedAt: lookedAt && lookedAt.toISOString() };
+}
+
+/** What is in force for the caller over all their libraries, one library after another. */
+export async function readInForce(asker: Asker, query: contract.InForceQuery): Promise<contract.InForceList> {
+  const { context, caller } = asker;
+  const [sights, lookedAt] = await Promise.all([sightsOf(asker), lastLook(context, caller.id)]);
+  const [begun = '', inner = ''] = readCursor(query.cursor, 2) ?? [];
+  const first = Math.max(
+    0,
+    sights.findIndex(({ libraryId }) => libraryId === begun),
+  );
+  const items: contract.InForceList['items'] = [];
+  let next: string | null = null;
+  let [total, about] = [0, false];
+  for (const [place, sight] of sights.entries()) {
+    const left = query.limit - items.length;
+    const isPassed = place < first || left === 0;
+    const cursor = place === first && inner !== '' ? inner : undefined;
+    const part = await partOfLibrary(context, sight, {
+      ...query,
+      limit: isPassed ? 1 : left,
+      cursor: isPassed ? undefined : cursor,
+    });
+    total += part.total;
+    about = about || part.about;
+    if (place < first) continue;
+    if (left === 0) {
+      if (next === null && part.ids.length > 0) next = writeCursor([sight.libraryId, '']);
+      continue;
+    }
+    items.push(...(await itemsOf(context, sight, part.ids, lookedAt)));
+    if (part.next !== null) next = writeCursor([sight.libraryId, part.next]);
+  }
+  return { items, next, total, about, lookedAt: lookedAt && lookedAt.toISOString() };
+}
+
+/** Found as somebody finds it who sees nothing but what is in force: drafts weigh in nothing. */
+const partOfLibrary = (
+  context: Context,
+  { libraryId, rules }: LibrarySight,
+  { q, subject, path, cursor, limit }: contract.InForceQuery,
+): Promise<RegisterPart> =>
+  findRegister(
+    context,
+    libraryId,
+    { actor: inForceOnly.viewer, rules: { ...rules, ...inForceOnly.rules } },
+    { query: { q, subject, path, cursor, limit, sort: 'number' }, now: context.clock() },
+  );
+
+async function itemsOf(
+  context: Context,
+  { actor }: LibrarySight,
+  ids: readonly string[],
+  lookedAt: Date | null,
+): Promise<contract.InForceList['items']> {
+  const documents = await loadDocuments(context, ids);
+  return Promise.all(
+    ids.flatMap((id) => {
+      const document = documents.get(id);
+      return document ? [itemOf(context, { document, actor }, lookedAt)] : [];
+    }),
+  ).then((items) => items.flatMap((item) => item ?? []));
+}
+
+async function itemOf(
+  context: Context,
+  access: Access,
+  lookedAt: Date | null,
+): Promise<contract.InForceList['items'][number] | null> {
+  const { document, actor } = access;
+  const { inForce, id, number, libraryId, library } = document;
+  if (!inForce || !seesVersion(document, actor, inForce)) return null;
+  const { title, type = null, subject = [] } = inForce.fields;
+  const since = inForce.inForceFrom ?? inForce.at;
+  const isNew = lookedAt !== null && since.getTime() > lookedAt.getTime();
+  const before = isNew ? await publishedBefore(context, id, inForce.sequence) : null;
+  return {
+    document: { id, number, title, library: { id: libraryId, ...library } },
+    version: labelIn(document, inForce),
+    versionId: inForce.id,
+    fileName: inForce.content.fileName,
+    type,
+    subject,
+    since: since.toISOString(),
+    comment: inForce.comment,
+    new: isNew,
+    before:
+      before && !before.thinned && seesVersion(document, actor, before) ? labelIn(document, before) : null,
+  };
+}
