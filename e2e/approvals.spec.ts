@@ -52,7 +52,7 @@ test('two decide in turn beside what changed; one rejection ends a run, the othe
   await expect(item(first, 'APA-001')).toHaveCount(0);
   await item(first, 'APA-002').getByRole('button').click();
   await first.locator('body').press('r');
-  await expect(first.getByText('Say in a word what is wrong')).toBeVisible();
+  await expect(first.getByText('A rejection needs a comment.')).toBeVisible();
   await pane(first, 'APA-002').getByLabel('Comment on the decision').fill('span table incomplete');
   await pane(first, 'APA-002').getByRole('button', { name: 'Reject' }).click();
   await expect(item(first, 'APA-002')).toHaveCount(0);
@@ -154,7 +154,7 @@ test('a controller asks another in the place of who is away, and decides in thei
   const form = page.getByRole('form', { name: 'Decide in their place' });
   await expect(form).toContainText('If you approve, readers get 1.0 from now.');
   await form.getByRole('button', { name: 'Approve 0.1' }).click();
-  await expect(form).toContainText('Say in a word why you decide in their place');
+  await expect(form).toContainText('Deciding in the place of those asked needs a reason.');
   await form.getByLabel('Reason for deciding in their place').fill('Both are at the towers');
   await expectAccessible(page);
   await form.getByRole('button', { name: 'Approve 0.1' }).click();

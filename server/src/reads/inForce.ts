@@ -79,12 +79,13 @@ async function itemsOf(
   lookedAt: Date | null,
 ): Promise<contract.InForceList['items']> {
   const documents = await loadDocuments(context, ids);
-  return Promise.all(
-    ids.flatMap((id) => {
+  const items = await Promise.all(
+    ids.map((id) => {
       const document = documents.get(id);
-      return document ? [itemOf(context, { document, actor }, lookedAt)] : [];
+      return document ? itemOf(context, { document, actor }, lookedAt) : null;
     }),
-  ).then((items) => items.flatMap((item) => item ?? []));
+  );
+  return items.filter((item) => item !== null);
 }
 
 async function itemOf(

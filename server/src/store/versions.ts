@@ -130,11 +130,14 @@ export async function versionsInUse(
        UNION SELECT base_id FROM checkouts WHERE document_id IN (:documentIds)
        UNION SELECT base_id FROM desk_files WHERE document_id IN (:documentIds) AND kind = 'setAside'
        UNION SELECT id FROM versions WHERE document_id IN (:documentIds) AND kind IN (${scheduled})
-     ) used STRAIGHT_JOIN versions v ON v.id = used.id ORDER BY v.sequence`,
+     ) used STRAIGHT_JOIN versions v ON v.id = used.id`,
     { documentIds },
     tx,
   );
-  return found.map((row) => ({ documentId: row.documentId, version: toVersion(row) }));
+  // Sorted here: the database would sort such rows on disk, where there may be no room while reading goes on.
+  return found
+    .map((row) => ({ documentId: row.documentId, version: toVersion(row) }))
+    .sort((a, b) => a.version.sequence - b.version.sequence);
 }
 
 const inForceOrBefore = kindsIn(kindsOf(['inForce', 'superseded'])).join();

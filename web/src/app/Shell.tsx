@@ -13,7 +13,6 @@ import {
   sessionQuery,
   waitingQuery,
 } from '../parts/queries.ts';
-import { Consequences } from '../ui/Consequences.tsx';
 import { useHelp } from '../ui/help.ts';
 import { useSeenAs } from '../ui/seenAs.ts';
 import { LostLine } from './LostLine.tsx';
@@ -28,8 +27,9 @@ import { useLive } from './useLive.ts';
 import { Waiting } from '../ui/Waiting.tsx';
 import './Shell.css';
 
-// Neither is there at once.
+// None of these is there at once.
 const Help = lazy(async () => ({ default: (await import('./Help.tsx')).Help }));
+const Leaving = lazy(async () => ({ default: (await import('./Leaving.tsx')).Leaving }));
 const UploadsLine = lazy(async () => ({ default: (await import('./UploadsLine.tsx')).UploadsLine }));
 
 /**
@@ -70,14 +70,9 @@ export function Shell() {
         )}
         <SeenAsBanner />
         {leaving.length > 0 && (
-          <Consequences
-            outcomes={[{ label: 'Sign out and keep them', act: signOut, primary: true }]}
-            onLeave={() => setLeaving([])}
-          >
-            You hold {leaving.map(({ number }) => number).join(', ')}: nobody else can change{' '}
-            {leaving.length === 1 ? 'it' : 'them'} until you check in or give back. What you saved stays.{' '}
-            <Link to="/desk">Go to the Desk</Link>
-          </Consequences>
+          <Suspense>
+            <Leaving held={leaving} onSignOut={signOut} onLeave={() => setLeaving([])} />
+          </Suspense>
         )}
         <Outlet />
       </div>

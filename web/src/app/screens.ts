@@ -37,6 +37,7 @@ const pieces = [
   () => import('../parts/checkIn/LandingLabel.tsx'),
   () => import('../ui/inParts.ts'),
   () => import('./Help.tsx'),
+  () => import('./Leaving.tsx'),
   () => import('./UploadsLine.tsx'),
 ];
 

@@ -14,7 +14,7 @@ export function Nowhere({ error }: { error?: unknown }) {
           ? sentenceOf(problem)
           : 'The address may be mistyped, or what was here is not for you to see.'}
       </p>
-      <Link to="/">Go to the Register</Link>
+      <Link to="/">Go to the first page</Link>
     </main>
   );
 }

@@ -51,12 +51,16 @@ export function ApprovalsPage() {
   };
   useHotkeys('down', () => step(1), { preventDefault: true }, [chosen, items]);
   useHotkeys('up', () => step(-1), { preventDefault: true }, [chosen, items]);
-  useHotkeys('space', () => chosen && part === 'toDecide' && tick(chosen), { preventDefault: true }, [
-    chosen,
-    ticked,
-    items,
-    part,
-  ]);
+  useHotkeys(
+    'space',
+    (event) => {
+      // On a button or a link the key is theirs.
+      if (event.target instanceof Element && event.target.closest('button, a')) return;
+      event.preventDefault();
+      if (chosen && part === 'toDecide') tick(chosen);
+    },
+    [chosen, ticked, items, part],
+  );
   /** After a decision comes the one below it, or above where it was the last. */
   const goOn = (): void => {
     const place = items.findIndex(({ document }) => document.id === chosen);

@@ -32,9 +32,8 @@ export function Deciding({ document, approval, inPlace = false, keys = false, on
   const [error, setError] = useState<unknown>(null);
   const [busy, setBusy] = useState<Decision | null>(null);
   const say = async (decision: Decision): Promise<void> => {
-    const missing = comment.trim() === '' ? wanted(decision, inPlace) : null;
-    if (missing) {
-      setError(new PageError(missing));
+    if (decision === 'later' && comment.trim() === '') {
+      setError(new PageError('Say in a word why it cannot be decided yet.'));
       field.current?.focus();
       return;
     }
@@ -50,6 +49,7 @@ export function Deciding({ document, approval, inPlace = false, keys = false, on
       onDone?.();
     } catch (refusal) {
       setError(refusal);
+      field.current?.focus();
     } finally {
       setBusy(null);
     }
@@ -108,13 +108,6 @@ export function Deciding({ document, approval, inPlace = false, keys = false, on
       <Refusal error={error} onLeave={() => setError(null)} />
     </form>
   );
-}
-
-/** What is asked for where a word is missing; null where none is needed. */
-function wanted(decision: Decision, inPlace: boolean): string | null {
-  if (decision === 'later') return 'Say in a word why it cannot be decided yet.';
-  if (decision === 'reject') return 'Say in a word what is wrong: its author is told.';
-  return inPlace ? 'Say in a word why you decide in their place: they are told.' : null;
 }
 
 const names = (people: readonly { name: string }[]): string => people.map(({ name }) => name).join(', ');

@@ -8,6 +8,7 @@ import { Refusal } from '../../ui/Refusal.tsx';
 import { date, fullTime } from '../../ui/when.ts';
 import { outlookQuery, refreshDocument } from '../queries.ts';
 import { numberWords } from '../versionNumber/numberWords.ts';
+import './standing.css';
 
 type Act = 'withdraw' | 'reinstate' | 'reschedule' | 'takeBack';
 const acts: readonly Act[] = ['withdraw', 'reinstate', 'reschedule', 'takeBack'];
