@@ -113,8 +113,16 @@ export async function dropFiles(target: Locator, files: { path: string; name: st
   await target.dispatchEvent('drop', { dataTransfer: data });
 }
 
-/** Rules of WCAG 2.2 A and AA, by axe. */
+/** Rules of WCAG 2.2 A and AA, by axe; of the page as it is once colours have faded over. */
 export async function expectAccessible(page: Page): Promise<void> {
+  await page.waitForFunction(() =>
+    document
+      .getAnimations()
+      .every(
+        ({ playState, effect }) =>
+          playState !== 'running' || effect?.getComputedTiming().iterations === Infinity,
+      ),
+  );
   const { violations } = await new AxeBuilder({ page })
     .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
     .analyze();
