@@ -1,7 +1,5 @@
 import { type Document, routes } from '@polychron/contract';
 import { useQuery } from '@tanstack/react-query';
-import { Segmented } from 'antd';
-import { useHotkeys } from 'react-hotkeys-hook';
 import { Link } from 'react-router-dom';
 import { usePreferences } from '../../app/preferences.ts';
 import { RunActs } from '../../parts/approval/ApprovalActs.tsx';
@@ -9,8 +7,7 @@ import { DecidedRun } from '../../parts/approval/DecidedRun.tsx';
 import { Deciding } from '../../parts/approval/Deciding.tsx';
 import { Posts } from '../../parts/approval/Posts.tsx';
 import { Counts } from '../../parts/comparing/Changes.tsx';
-import { Comparing } from '../../parts/comparing/Comparing.tsx';
-import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
+import { Compared, ViewChoice } from '../../parts/comparing/Compared.tsx';
 import { comparisonQuery, documentQuery } from '../../parts/queries.ts';
 import { ReadingOf } from '../../parts/reading/ReadingOf.tsx';
 import { numberWords } from '../../parts/versionNumber/numberWords.ts';
@@ -71,7 +68,6 @@ function Changes({ document, from }: { document: Document; from: string }) {
   const { id, latest } = document;
   const { data: comparison, error } = useQuery(comparisonQuery(id, from, latest.label));
   const { compareView, setCompareView } = usePreferences();
-  useHotkeys('m', () => setCompareView(compareView === 'merged' ? 'sideBySide' : 'merged'), [compareView]);
   const picture = (part: string, isGone = false): string =>
     addressOf(routes.versionPicture, { params: { id, v: isGone ? from : latest.label, part } });
   return (
@@ -83,31 +79,15 @@ function Changes({ document, from }: { document: Document; from: string }) {
         </span>
         {comparison && <Counts counts={comparison.counts} total={comparison.changes.length} />}
         <span className="top-gap" />
-        <Segmented
-          aria-label="View"
-          value={compareView}
-          onChange={(value) => setCompareView(value as typeof compareView)}
-          options={[
-            { value: 'merged', label: 'Merged' },
-            { value: 'sideBySide', label: 'Side by side' },
-          ]}
-        />
+        <ViewChoice view={compareView} onChange={setCompareView} />
       </div>
-      {error && <Refusal error={error} />}
-      {!comparison && !error && (
-        <>
-          <div className="sheet sheet-waiting" aria-busy="true" />
-          <PlaceInQueue />
-        </>
-      )}
-      {comparison && (
-        <Comparing
-          comparison={comparison}
-          sides={{ older: from, newer: latest.label }}
-          view={compareView}
-          picture={picture}
-        />
-      )}
+      <Compared
+        comparison={comparison}
+        error={error}
+        sides={{ older: from, newer: latest.label }}
+        view={compareView}
+        picture={picture}
+      />
     </>
   );
 }

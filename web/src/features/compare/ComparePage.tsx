@@ -1,18 +1,15 @@
 import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { routes } from '@polychron/contract';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
-import { Segmented, Select } from 'antd';
-import { useHotkeys } from 'react-hotkeys-hook';
+import { Select } from 'antd';
 import { Link, useNavigate, useParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { usePreferences } from '../../app/preferences.ts';
 import { addressOf } from '../../ui/api.ts';
 import { comparisonQuery, documentQuery, soFarQuery, versionsQuery } from '../../parts/queries.ts';
-import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
-import { Refusal } from '../../ui/Refusal.tsx';
 import { stateWords } from '../../parts/versionNumber/VersionNumber.tsx';
 import { Counts } from '../../parts/comparing/Changes.tsx';
-import { Comparing } from '../../parts/comparing/Comparing.tsx';
+import { Compared, ViewChoice } from '../../parts/comparing/Compared.tsx';
 import './compare.css';
 
 /**
@@ -31,7 +28,6 @@ export function ComparePage({ soFar = false }: { soFar?: boolean }) {
   const { compareView, setCompareView } = usePreferences();
   const versions = list?.pages.flatMap((each) => each.items) ?? [];
   const count = comparison?.changes.length ?? 0;
-  useHotkeys('m', () => setCompareView(compareView === 'merged' ? 'sideBySide' : 'merged'), [compareView]);
   if (error) return <Nowhere error={error} />;
   const choices = versions.map((version) => ({
     value: version.label,
@@ -83,31 +79,15 @@ export function ComparePage({ soFar = false }: { soFar?: boolean }) {
         )}
         {comparison && <Counts counts={comparison.counts} total={count} />}
         <span className="top-gap" />
-        <Segmented
-          aria-label="View"
-          value={compareView}
-          onChange={(value) => setCompareView(value as typeof compareView)}
-          options={[
-            { value: 'merged', label: 'Merged' },
-            { value: 'sideBySide', label: 'Side by side' },
-          ]}
-        />
+        <ViewChoice view={compareView} onChange={setCompareView} />
       </div>
-      {refusal && <Refusal error={refusal} />}
-      {!comparison && !refusal && (
-        <>
-          <div className="sheet sheet-waiting" aria-busy="true" />
-          <PlaceInQueue />
-        </>
-      )}
-      {comparison && (
-        <Comparing
-          comparison={comparison}
-          sides={{ older: from, newer: to }}
-          view={compareView}
-          picture={picture}
-        />
-      )}
+      <Compared
+        comparison={comparison}
+        error={refusal}
+        sides={{ older: from, newer: to }}
+        view={compareView}
+        picture={picture}
+      />
     </main>
   );
 }
