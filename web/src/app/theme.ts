@@ -64,9 +64,11 @@ export const fonts = {
 /** The component library, told to look like us. */
 export function themeOf(scheme: Scheme): ThemeConfig {
   const colour = palettes[scheme];
+  const still = window.matchMedia('(prefers-reduced-motion: reduce)').matches;
   return {
     algorithm: scheme === 'dark' ? antd.darkAlgorithm : antd.defaultAlgorithm,
     token: {
+      motion: !still,
       colorPrimary: colour.ink,
       colorInfo: colour.accent,
       colorLink: colour.accent,
