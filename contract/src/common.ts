@@ -27,6 +27,8 @@ export const Instant = z.iso
     return year >= firstYear && year <= lastYear;
   }, `must lie in the years ${firstYear} to ${lastYear}`)
   .meta({ description: 'ISO 8601 instant' });
+/** The moment that is looked at, where a route is asked as of an earlier one. */
+export const AsOf = z.object({ asOf: Instant });
 /** What things are called between programs: a UUID (RFC 9562). */
 export const Id = z.uuid();
 /** A version named by label (`8.1`), era and label (`2~3.0`), or id. */

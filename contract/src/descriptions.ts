@@ -115,8 +115,9 @@ export const descriptions: Record<keyof typeof routes, string> = {
     "Those who decide are the document's approvers, else the library's. Until they have decided nobody checks the document out.",
   callBack: 'By who submitted it, its owner or a controller; approvers are told.',
   inForce:
-    'Library by library, by number: the version in force of each document, since when, with its comment; `new` where it came into force since the caller last looked. Words are looked for in what is in force alone.',
+    'Library by library, by number: the version in force of each document, since when, with its comment; `new` where it came into force since the caller last looked. Words are looked for in what is in force alone. With `Accept: text/csv` or `application/vnd.openxmlformats-officedocument.spreadsheetml.sheet` the whole list comes as a file; with `asOf` what was in force then.',
   libraryInForce: 'The same in one library, of all documents or those of a subject.',
+  days: 'After `from`, until `to`, in order: versions that came into force or ceased to be, and decisions with their words for whoever could see the run. As far as the caller saw it at `to` and may see it now.',
   lookedAtInForce: 'What came into force until that moment is new no more. A later look is kept.',
   listApprovals:
     "Over all libraries, as far as one sees the versions. `part=toDecide`: where the caller's turn is now, the longest waiting first. `part=out`: what the caller submitted or owns, and in libraries they control everything that waits; with `state` also what was approved and is not published, or was rejected, with who decided and why.",

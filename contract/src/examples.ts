@@ -1522,6 +1522,28 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
   libraryInForce: {
     answer: inForce,
   },
+  days: {
+    answer: {
+      items: [
+        {
+          at: '2026-03-02T08:00:00.000Z',
+          what: 'decided',
+          document: {
+            id: '01a2205b-e005-76b5-8c0b-7c7477e20394',
+            number: 'RP-003',
+            title: 'Evacuating a stopped cabin',
+            library: { id: '01a2205b-d003-7ef1-8210-a3f4dd1dbe6f', code: 'RP', name: 'Rescue plans' },
+          },
+          version: '1.2',
+          versionId: '01a2205b-e00b-7a10-bb3f-d3f1f1c0a001',
+          by: { account: 'approver', name: 'A. Kilbride' },
+          decision: 'approve',
+          comment: 'Agreed',
+        },
+      ],
+      next: null,
+    },
+  },
   lookedAtInForce: { request: { at: '2026-11-03T10:00:00.000Z' } },
   listApprovals: {
     answer: {

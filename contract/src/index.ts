@@ -4,6 +4,7 @@ export * from './clock.ts';
 export * from './common.ts';
 export * from './consequences.ts';
 export * from './custody.ts';
+export * from './days.ts';
 export * from './decidedRun.ts';
 export * from './desk.ts';
 export * from './documents.ts';

@@ -80,6 +80,15 @@ const seenAs = {
   description: 'See as another person (an account) or role (`role:reader`); for controllers',
 };
 
+/** Every route that shows what can be looked back at takes it. */
+const asOf = {
+  name: 'asOf',
+  in: 'query',
+  required: false,
+  schema: { type: 'string', format: 'date-time' },
+  description: 'As of an earlier moment: what the caller saw then and may see now; read-only',
+};
+
 const bytes = { type: 'string', format: 'binary' };
 
 type Operation = keyof typeof routes;
@@ -140,6 +149,7 @@ function operation(name: Operation, route: Route, shared: Shared): Json {
       ...parameters(route.params, 'path', shared),
       ...parameters(route.query, 'query', shared),
       ...(route.seenAs ? [seenAs] : []),
+      ...(route.asOf ? [asOf] : []),
     ],
     ...(route.sends ? { requestBody: { required: true, content: requestContent(name, route, shared) } } : {}),
     responses: {

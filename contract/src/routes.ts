@@ -7,6 +7,7 @@ import * as consequences from './consequences.ts';
 import * as custody from './custody.ts';
 import * as desk from './desk.ts';
 import * as documents from './documents.ts';
+import * as days from './days.ts';
 import * as inForce from './inForce.ts';
 import * as libraries from './libraries.ts';
 import * as members from './members.ts';
@@ -47,6 +48,8 @@ export interface Route<P = unknown, Q = unknown, B = unknown, A = unknown> {
   open: boolean;
   /** Takes `as`: a controller's look as another person or role. */
   seenAs: boolean;
+  /** Whether it can be asked as of an earlier moment. */
+  asOf: boolean;
 }
 
 interface Description {
@@ -61,6 +64,7 @@ interface Description {
   answer?: z.ZodType;
   open?: boolean;
   seenAs?: boolean;
+  asOf?: boolean;
 }
 
 function route<const D extends Description>(description: D) {
@@ -73,8 +77,20 @@ function route<const D extends Description>(description: D) {
     status = 200,
     open = false,
     seenAs = false,
+    asOf = false,
   } = description;
-  return { ...description, params, query, body, answer, sends, status, open, seenAs } as unknown as Route<
+  return {
+    ...description,
+    params,
+    query,
+    body,
+    answer,
+    sends,
+    status,
+    open,
+    seenAs,
+    asOf,
+  } as unknown as Route<
     Fallback<D['params'], Record<string, never>>,
     Fallback<D['query'], Record<string, never>>,
     Fallback<D['body'], undefined>,
@@ -266,6 +282,7 @@ export const routes = {
   }),
   readRulebook: route({
     seenAs: true,
+    asOf: true,
     method: 'get',
     path: '/libraries/{id}/rulebook',
     summary: "A library's rules",
@@ -426,6 +443,7 @@ export const routes = {
 
   listDocuments: route({
     seenAs: true,
+    asOf: true,
     method: 'get',
     path: '/libraries/{id}/documents',
     summary: 'The Register',
@@ -454,6 +472,7 @@ export const routes = {
   }),
   readDocument: route({
     seenAs: true,
+    asOf: true,
     method: 'get',
     path: '/documents/{id}',
     summary: 'One document',
@@ -470,6 +489,7 @@ export const routes = {
   }),
   documentContent: route({
     seenAs: true,
+    asOf: true,
     method: 'get',
     path: '/documents/{id}/content',
     summary: 'The bytes of what is in force',
@@ -479,6 +499,7 @@ export const routes = {
 
   listVersions: route({
     seenAs: true,
+    asOf: true,
     method: 'get',
     path: '/documents/{id}/versions',
     summary: 'Versions the caller sees, newest first',
@@ -488,6 +509,7 @@ export const routes = {
   }),
   readVersion: route({
     seenAs: true,
+    asOf: true,
     method: 'get',
     path: '/documents/{id}/versions/{v}',
     summary: 'One version',
@@ -496,6 +518,7 @@ export const routes = {
   }),
   versionContent: route({
     seenAs: true,
+    asOf: true,
     method: 'get',
     path: '/documents/{id}/versions/{v}/content',
     summary: "A version's bytes, as checked in",
@@ -504,6 +527,7 @@ export const routes = {
   }),
   versionReading: route({
     seenAs: true,
+    asOf: true,
     method: 'get',
     path: '/documents/{id}/versions/{v}/reading',
     summary: 'A version as blocks, for reading in the page',
@@ -513,6 +537,7 @@ export const routes = {
   }),
   versionPicture: route({
     seenAs: true,
+    asOf: true,
     method: 'get',
     path: '/documents/{id}/versions/{v}/pictures/{part}',
     summary: 'A picture inside a version',
@@ -520,6 +545,7 @@ export const routes = {
   }),
   compareVersions: route({
     seenAs: true,
+    asOf: true,
     method: 'get',
     path: '/documents/{id}/compare',
     summary: 'What changed between two versions',
@@ -530,6 +556,7 @@ export const routes = {
 
   readCheckout: route({
     seenAs: true,
+    asOf: true,
     method: 'get',
     path: '/documents/{id}/checkout',
     summary: 'Who holds the document',
@@ -675,6 +702,7 @@ export const routes = {
     answer: versions.Version,
   }),
   inForce: route({
+    asOf: true,
     method: 'get',
     path: '/in-force',
     summary: "What is in force for one, over all one's libraries",
@@ -682,6 +710,7 @@ export const routes = {
     answer: inForce.InForceList,
   }),
   libraryInForce: route({
+    asOf: true,
     method: 'get',
     path: '/libraries/{id}/in-force',
     summary: 'What is in force in a library',
@@ -689,6 +718,15 @@ export const routes = {
     query: inForce.InForceQuery,
     answer: inForce.InForceList,
     seenAs: true,
+  }),
+  days: route({
+    seenAs: true,
+    method: 'get',
+    path: '/libraries/{id}/days',
+    summary: 'What came into force, what left and who decided between two moments',
+    params: byId,
+    query: days.DaysQuery,
+    answer: days.Days,
   }),
   lookedAtInForce: route({
     method: 'post',

@@ -10,6 +10,7 @@ export * from './rules/levels.ts';
 export * from './rules/numbering.ts';
 export * from './rules/roles.ts';
 export * from './rules/rulebook.ts';
+export * from './rules/pastSight.ts';
 export * from './rules/sight.ts';
 export * from './rules/storedRulebook.ts';
 export * from './rules/textFall.ts';

@@ -1,5 +1,7 @@
 import {
   type Act,
+  labelIn,
+  type ParsedLabel,
   seesVersion,
   parseLabel,
   refuse,
@@ -14,9 +16,12 @@ import { loadDocument, lockDocument } from '../store/documents.ts';
 import { findLibrary } from '../store/libraries.ts';
 import type { LibraryRow } from '../store/models.ts';
 import { findLibraryState } from '../store/rules.ts';
-import { findVersionNamed, newestVisible, type Sight } from '../store/versions.ts';
+import { seenNamed, versionsAsOf } from '../store/past.ts';
+import { findVersionNamed, findVersions, newestVisible, type Sight } from '../store/versions.ts';
 import { actorIn } from './actor.ts';
 import type { Access, Admitted, Asker, Caller, LibraryActor } from './caller.ts';
+import { accessAsOf } from './lookingBack.ts';
+import { sees } from './sees.ts';
 
 /** What is said of a document that is not there for the caller. */
 export const noDocument = (): Refused =>
@@ -88,14 +93,17 @@ export async function sightIn(asker: Asker, libraryId: string): Promise<Sight> {
 }
 
 /**
- * A document the caller sees something of; inside a transaction its head is locked.
+ * A document the caller sees something of, now or at the moment they look at; inside a transaction its head
+ * is locked.
  * @throws Refused `document-not-found`, also where there is one and the caller sees no version of it
  */
-export async function accessDocument(
-  { context, caller }: Asker,
-  documentId: string,
-  tx?: Tx,
-): Promise<Access> {
+export async function accessDocument(asker: Asker, documentId: string, tx?: Tx): Promise<Access> {
+  const { context, caller, asOf } = asker;
+  if (asOf) {
+    const past = await accessAsOf(asker, documentId, asOf);
+    if (past) return past;
+    throw noDocument();
+  }
   const document = tx ? await lockDocument(context, documentId, tx) : await loadDocument(context, documentId);
   if (!document) throw noDocument();
   const actor = await actorIn(context, caller, document.libraryId, tx);
@@ -144,15 +152,39 @@ export async function heldByCaller({ context, caller }: Asker, documentId: strin
  */
 export async function findVersion(
   { context }: Pick<Asker, 'context'>,
-  { document, actor }: Access,
+  access: Access,
   name: string,
   tx?: Tx,
 ): Promise<Version> {
-  const version = await findVersionNamed(context, document, parseLabel(name) ?? { id: name }, tx);
-  if (version && seesVersion(document, actor, version)) return version;
+  const { document, past } = access;
+  const asked = parseLabel(name) ?? { id: name };
+  const version = past
+    ? await versionSeenThen(context, access, asked)
+    : await findVersionNamed(context, document, asked, tx);
+  if (version && sees(access, version)) return version;
   const named = name.slice(0, 64);
   const reason = `${document.number} has no version ${named} that you may see.`;
   throw new Refused(refuse('notFound', 'version-not-found', reason, { version: named }));
+}
+
+/** A version as it stood at the moment looked at. */
+async function versionSeenThen(
+  context: Asker['context'],
+  { document, past }: Access,
+  name: ParsedLabel | { id: string },
+): Promise<Version | null> {
+  const seen = past && seenNamed({ document, seen: past.seen }, name);
+  return (seen && (await versionsAsOf(context, [seen.id], past.at)).get(seen.id)) ?? null;
+}
+
+/**
+ * A version whose content is wanted: who looks back gets it as long as it is kept now.
+ * @throws Refused `version-not-found` as `findVersion`, `content-thinned`
+ */
+export async function findContent(asker: Asker, access: Access, name: string): Promise<Version> {
+  const version = await findVersion(asker, access, name);
+  const kept = access.past ? (await findVersions(asker.context, [version.id])).get(version.id) : version;
+  return requireContent({ ...version, thinned: kept?.thinned ?? null }, labelIn(access.document, version));
 }
 
 /** A version's content can be asked for only while it is kept. @throws Refused `content-thinned` */

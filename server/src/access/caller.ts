@@ -1,6 +1,7 @@
 import type { Actor } from '@polychron/core';
 import type { Context } from '../context.ts';
 import type { LoadedDocument } from '../store/documents.ts';
+import type { PastDocument } from '../store/past.ts';
 
 /** Who is signed in. */
 export interface Caller {
@@ -15,15 +16,21 @@ export interface Caller {
 }
 
 /**
- * Somebody in a library. `lookingAs` is set while a controller sees it as somebody else, and can then only
- * look.
+ * Somebody in a library. `lookingAs` is set while a controller sees it as somebody else, `lookingAt` while
+ * somebody sees it as it was; they can then only look.
  */
-export type LibraryActor = Actor & { lookingAs?: string };
+export type LibraryActor = Actor & { lookingAs?: string; lookingAt?: Date };
+
+/** Whether somebody only looks: as another, or back. */
+export const onlyLooks = ({ lookingAs, lookingAt }: LibraryActor): boolean =>
+  lookingAs !== undefined || lookingAt !== undefined;
 
 /** Somebody looking at or acting on one document. */
 export interface Access {
   document: LoadedDocument;
   actor: LibraryActor;
+  /** Set while the document is looked at as it was. */
+  past?: Omit<PastDocument, 'document'>;
 }
 
 declare const admission: unique symbol;
@@ -42,4 +49,6 @@ export interface Asker {
   caller: Caller;
   /** The state the caller acts on (RFC 9110, 13.1.1); left out where any will do. */
   ifMatch?: string | undefined;
+  /** The earlier moment that is looked at; left out for the present. */
+  asOf?: Date | undefined;
 }

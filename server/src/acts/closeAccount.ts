@@ -175,7 +175,7 @@ async function close({ context, caller }: Asker, { person, successor }: Closing)
     const managed = await librariesManagedBy(context, person.id, tx);
     const at = context.clock();
     if (person.closedAt === null) {
-      await setClosed(context, person.id, at, tx);
+      await setClosed(context, person.id, { closed: true, at }, tx);
       await deleteSignIns(context, person.id, tx);
       await refuseUnmanaged(context, managed, tx);
       const facts = { account: person.account, handOverTo: successor?.account ?? null };
@@ -191,9 +191,10 @@ async function close({ context, caller }: Asker, { person, successor }: Closing)
 
 async function open({ context, caller }: Asker, person: PersonRow): Promise<void> {
   await transact(context.db, async (tx) => {
-    await setClosed(context, person.id, null, tx);
+    const at = context.clock();
+    await setClosed(context, person.id, { closed: false, at }, tx);
     const facts = { account: person.account };
-    const entry = { ...ofSite, at: context.clock(), personId: caller.id, act: 'openAccount', facts };
+    const entry = { ...ofSite, at, personId: caller.id, act: 'openAccount', facts };
     await appendLedger(context, entry, tx);
   });
 }

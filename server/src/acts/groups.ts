@@ -42,8 +42,7 @@ export async function performSaveGroup(
     if (present !== null) await lockedName(context, present, tx);
     if (await isGroupNameTaken(context, { id, name }, tx)) throw nameTaken(name);
     const personIds = [...(await idsOfAll(context, 'people', body.people, tx)).values()];
-    const createdAt = present === null ? at : null;
-    await keepGroup(context, { id, name, personIds, createdAt }, tx);
+    await keepGroup(context, { id, name, personIds, isNew: present === null }, at, tx);
     await refuseUnmanaged(context, await librariesOfGroup(context, id, tx), tx);
     const act = present === null ? 'addGroup' : 'changeGroup';
     const facts = { group: name, people: [...body.people].sort() };
@@ -63,9 +62,10 @@ export async function performRemoveGroup({ context, caller }: Asker, id: string)
   await transact(context.db, async (tx) => {
     const group = await lockedName(context, id, tx);
     const libraries = await librariesOfGroup(context, id, tx);
-    await deleteGroup(context, id, tx);
+    const at = context.clock();
+    await deleteGroup(context, id, at, tx);
     await refuseUnmanaged(context, libraries, tx);
-    const entry = { ...ofSite, at: context.clock(), personId: caller.id };
+    const entry = { ...ofSite, at, personId: caller.id };
     await appendLedger(context, { ...entry, act: 'removeGroup', facts: { group } }, tx);
   });
 }

@@ -25,9 +25,10 @@ export async function performSetMembers(
     if (!caller.systemAdministrator) requireRole(actor, 'manageMembers', 'Choosing members');
     const before = await membersOf(context, libraryId, tx);
     refuseStale(ifMatch, entityTag(before), { now: `${before.length} members` });
-    await replaceMembers(context, libraryId, await heldBy(context, wanted, tx), tx);
+    const at = context.clock();
+    await replaceMembers(context, libraryId, await heldBy(context, wanted, tx), { at, tx });
     await refuseUnmanaged(context, [libraryId], tx);
-    const of = { at: context.clock(), personId: caller.id, libraryId, documentId: null };
+    const of = { at, personId: caller.id, libraryId, documentId: null };
     const facts = { members: wanted.map(memberInWords).sort() };
     await appendLedger(context, { ...of, act: 'setMembers', facts }, tx);
     return membersOf(context, libraryId, tx);

@@ -110,13 +110,13 @@ async function moveInGroup(
   const at = context.clock();
   const before = id === null ? [] : await peopleOfGroup(context, id, tx);
   const others = before.filter((one) => one !== personId);
-  const group = { id: id ?? newId(), name, createdAt: id === null ? at : null };
-  await keepGroup(context, { ...group, personIds: into ? [...others, personId] : others }, tx);
+  const group = { id: id ?? newId(), name, isNew: id === null };
+  await keepGroup(context, { ...group, personIds: into ? [...others, personId] : others }, at, tx);
   if (
     !into &&
     (await libraryWithoutManager(context, await librariesOfGroup(context, group.id, tx), { tx }))
   ) {
-    await keepGroup(context, { ...group, personIds: before }, tx);
+    await keepGroup(context, { ...group, personIds: before }, at, tx);
     return;
   }
   const facts = { group: name, by: 'provider', [into ? 'joined' : 'left']: personId };

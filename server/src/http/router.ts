@@ -1,4 +1,4 @@
-import { type Route, routes } from '@polychron/contract';
+import { AsOf, type Route, routes } from '@polychron/contract';
 import { refuse } from '@polychron/core';
 import { type Request, type Response, Router } from 'express';
 import type { Asker, Caller } from '../access/caller.ts';
@@ -73,9 +73,14 @@ export class ContractRouter {
   ): Input<P, Q, B> {
     const { context } = this;
     refuseRepeated(req.query);
-    const { as, ...asked } = req.query;
+    const { as, asOf, ...asked } = req.query;
     const caller = callerOf(route, req, route.seenAs ? as : undefined);
-    const query = route.query.parse(route.seenAs ? asked : req.query);
+    const query = route.query.parse({
+      ...asked,
+      ...(route.seenAs || as === undefined ? {} : { as }),
+      ...(route.asOf || asOf === undefined ? {} : { asOf }),
+    });
+    const moment = route.asOf ? momentAskedFor(asOf, context.clock()) : undefined;
     const parse = (given: unknown): B => (route.body as NonNullable<typeof route.body>).parse(given);
     const form = async (): Promise<{ body: B; file: StagedFile | null }> => {
       const { fields: sent, file } = await readFormOrUpload(context, req);
@@ -89,7 +94,7 @@ export class ContractRouter {
       query,
       req,
       res,
-      asker: { context, caller, ifMatch: req.get('if-match') },
+      asker: { context, caller, ifMatch: req.get('if-match'), asOf: moment },
       body: route.sends === 'json' ? parse(req.body ?? {}) : (undefined as B),
       form,
       formWithFile: async () => {
@@ -119,6 +124,15 @@ function callerOf(route: Pick<Route, 'open'>, req: Request, as: unknown): Caller
   }
   const looks = caller && typeof as === 'string' && as !== '';
   return (looks ? { ...caller, as: as.trim() } : caller) as Caller;
+}
+
+/** The moment that is looked at. @throws Refused `as-of-future` where it is still to come */
+function momentAskedFor(asOf: unknown, now: Date): Date | undefined {
+  if (asOf === undefined || asOf === '') return undefined;
+  const at = new Date(AsOf.parse({ asOf }).asOf);
+  if (at.getTime() <= now.getTime()) return at;
+  const reason = `${at.toISOString()} is still to come. As of looks at an earlier moment.`;
+  throw new Refused(refuse('invalid', 'as-of-future', reason, { asOf: at.toISOString() }));
 }
 
 /** Which of two values is meant nobody can tell. @throws Refused `parameter-repeated` */

@@ -47,8 +47,8 @@ async function three(): Promise<string> {
 const periods = (id: string) =>
   rows<{ major: number; from: Date; until: Date | null }>(
     server.context.db,
-    `SELECT v.major, p.from_at AS \`from\`, p.until_at AS until FROM force_periods p JOIN versions v ON v.id = p.version_id
-     WHERE p.document_id = :id ORDER BY p.id`,
+    `SELECT v.major, p.from_at AS \`from\`, p.until_at AS until FROM version_periods p JOIN versions v ON v.id = p.version_id
+     WHERE p.document_id = :id AND p.standing = 'inForce' ORDER BY p.id`,
     { id },
   );
 

@@ -1,14 +1,23 @@
 import { routes } from '@polychron/contract';
 import { performLook } from '../acts/look.ts';
 import { performReinstate, performReschedule, performTakeBack, performWithdraw } from '../acts/standing.ts';
+import { readDays } from '../reads/days.ts';
 import { readInForce, readLibraryInForce } from '../reads/inForce.ts';
 import { readOutlook } from '../reads/outlook.ts';
 import type { ContractRouter } from './router.ts';
+import { sendInForce } from './sendList.ts';
 
 /** What is in force: withdrawing, reinstating, and moments to come. */
 export function standingRoutes(router: ContractRouter): void {
-  router.on(routes.inForce, ({ asker, query }) => readInForce(asker, query));
-  router.on(routes.libraryInForce, ({ asker, params, query }) => readLibraryInForce(asker, params.id, query));
+  router.on(routes.inForce, ({ asker, query, req, res }) =>
+    sendInForce(req, res, (cursor = query.cursor) => readInForce(asker, { ...query, cursor })),
+  );
+  router.on(routes.libraryInForce, ({ asker, params, query, req, res }) =>
+    sendInForce(req, res, (cursor = query.cursor) =>
+      readLibraryInForce(asker, params.id, { ...query, cursor }),
+    ),
+  );
+  router.on(routes.days, ({ asker, params, query }) => readDays(asker, params.id, query));
   router.on(routes.lookedAtInForce, ({ asker, body }) => performLook(asker, new Date(body.at)));
   router.on(routes.withdraw, ({ asker, params, body }) =>
     performWithdraw(asker, { documentId: params.id, name: body.version }, body.reason),

@@ -1,6 +1,7 @@
 import type * as contract from '@polychron/contract';
-import { seesVersion, type Version } from '@polychron/core';
+import type { Version } from '@polychron/core';
 import type { Access } from '../access/caller.ts';
+import { wouldSee } from '../access/sees.ts';
 import type { EndedRun } from '../store/approvals.ts';
 import { nobody } from '../store/people.ts';
 
@@ -16,13 +17,13 @@ export const peopleOfRun = ({ run, posts }: EndedRun): string[] => [
 
 /** A run that ended, as told to whoever sees the version; its words only where they could see the run. */
 export function decidedRunView(
-  { document, actor }: Access,
+  access: Access,
   about: Version,
   { run, posts }: EndedRun,
   people: ReadonlyMap<string, contract.Person>,
 ): contract.DecidedRun {
   const asked: Version = { ...about, state: 'inApproval', standing: null };
-  const seesRun = seesVersion(document, actor, asked);
+  const seesRun = wouldSee(access, asked);
   const words = (text: string): string | null => (seesRun ? text : null);
   const person = (id: string): contract.Person => people.get(id) ?? nobody;
   return {

@@ -1,7 +1,8 @@
 import type * as contract from '@polychron/contract';
-import { seesVersion, labelIn, refuse, type Version } from '@polychron/core';
-import { accessDocument } from '../access/admission.ts';
+import { labelIn, refuse, type Version } from '@polychron/core';
+import { accessDocument, findContent } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
+import { sees } from '../access/sees.ts';
 import { Refused } from '../refused.ts';
 import { documentAnswer } from './documentView.ts';
 
@@ -18,10 +19,12 @@ export async function readInForce(
   asker: Asker,
   id: string,
 ): Promise<{ version: Version; number: string; label: string }> {
-  const { document, actor } = await accessDocument(asker, id);
+  const access = await accessDocument(asker, id);
+  const { document } = access;
   const { inForce, number } = document;
-  if (inForce && seesVersion(document, actor, inForce)) {
-    return { version: inForce, number, label: labelIn(document, inForce) };
+  if (inForce && sees(access, inForce)) {
+    const version = await findContent(asker, access, inForce.id);
+    return { version, number, label: labelIn(document, version) };
   }
   throw new Refused(refuse('notFound', 'nothing-in-force', `No version of ${number} is in force.`));
 }

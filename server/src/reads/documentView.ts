@@ -1,7 +1,6 @@
 import type * as contract from '@polychron/contract';
 import {
   maySee,
-  seesVersion,
   publishedAs,
   labelIn,
   labelsToCome,
@@ -14,7 +13,8 @@ import {
   asInForce,
   ifApproved,
 } from '@polychron/core';
-import type { Access } from '../access/caller.ts';
+import { type Access, onlyLooks } from '../access/caller.ts';
+import { sees } from '../access/sees.ts';
 import { entityTag } from '../access/preconditions.ts';
 import type { Context } from '../context.ts';
 import type { Tx } from '../store/database.ts';
@@ -24,6 +24,7 @@ import { nobody } from '../store/people.ts';
 import { newestVisible, type Sight, type Visible } from '../store/versions.ts';
 import { custodyView, type PersonOf } from './custodyView.ts';
 import { documentActs } from './mayDo.ts';
+import { newestSeenThen } from './seenVersions.ts';
 import { instant, seenLabel, tellVersions, thinnedView } from './versionView.ts';
 
 /** Versions drawn on the small Strand of a Register row. */
@@ -47,7 +48,10 @@ export async function documentViews(
   if (!first) return [];
   const sight = { actor: first.actor, rules: first.document.rules };
   const ids = accesses.map(({ document: { id } }) => id);
-  return tell(context, accesses, await strandsOf(context, sight, ids, tx), tx);
+  const strands = first.past
+    ? newestSeenThen(context, accesses, strandLength)
+    : strandsOf(context, sight, ids, tx);
+  return tell(context, accesses, await strands, tx);
 }
 
 /** Documents of one library by id, as somebody sees them: their states and their Strands are read at once. */
@@ -86,7 +90,8 @@ async function tell(
     tx,
   });
   const person = (id: string): contract.Person => people.get(id) ?? nobody;
-  const facts: ViewFacts = { person, views, sources, now: context.clock() };
+  const now = seen[0]?.access.past?.at ?? context.clock();
+  const facts: ViewFacts = { person, views, sources, now };
   return seen.map((one) => toView(one, facts));
 }
 
@@ -115,10 +120,16 @@ const peopleOf = ({ ownerId, coAuthorIds, approvers, custody, setAside, approval
   ...(approval ? [approval.submitterId, ...approval.posts.map(({ personId }) => personId)] : []),
 ];
 
+/** What is in force, where it is told: every member sees it, but who looks back may not see it any more. */
+function inForceSeen(access: Access): Version[] {
+  const { inForce } = access.document;
+  return inForce && (!access.past || sees(access, inForce)) ? [inForce] : [];
+}
+
 /** The versions of a document that are shown with all there is to tell of them. */
 const shownWhole = ({ access, latest, visible }: Seen) => ({
   access,
-  versions: [latest, ...(access.document.inForce ? [access.document.inForce] : [])],
+  versions: [latest, ...inForceSeen(access)],
   run: { versions: visible.versions, whole: visible.versions.length === visible.total },
 });
 
@@ -127,8 +138,8 @@ function toView(seen: Seen, facts: ViewFacts): contract.Document {
   const { document, actor } = access;
   const { person, now } = facts;
   const latest = required(facts.views.get(seen.latest.id));
-  const inForce = document.inForce ? required(facts.views.get(document.inForce.id)) : null;
-  const changes = seesVersion(document, actor, document.latest) && may(actor.roles, 'checkIn');
+  const [inForce = null] = inForceSeen(access).map(({ id }) => required(facts.views.get(id)));
+  const changes = sees(access, document.latest) && may(actor.roles, 'checkIn');
   const commentRequired = document.rules.checkInComment === 'required';
   const toCome = { ...toComeOf(document), publishedAs: publishedAs(document), commentRequired };
   return {
@@ -152,7 +163,7 @@ function toView(seen: Seen, facts: ViewFacts): contract.Document {
     }),
     approval: approvalView(access, person, now),
     approvers: document.approvers.map(({ id }) => person(id)),
-    toCome: changes && actor.lookingAs === undefined ? toCome : null,
+    toCome: changes && !onlyLooks(actor) ? toCome : null,
     acts: documentActs(access, now),
     seenBy: null,
   };
@@ -186,12 +197,13 @@ function strandPoint(
 }
 
 /** The open approval run, for those who see the version it is about. */
-function approvalView({ document, actor }: Access, person: PersonOf, now: Date): contract.Approval | null {
+function approvalView(access: Access, person: PersonOf, now: Date): contract.Approval | null {
+  const { document, actor } = access;
   const { approval: run, latest, rules } = document;
-  if (!run || !seesVersion(document, actor, latest)) return null;
+  if (!run || !sees(access, latest)) return null;
   const version = labelIn(document, latest);
   const outlook = (inPlace: boolean): contract.Approval['ifApproved'] =>
-    actor.lookingAs === undefined ? outlookView(ifApproved(document, actor, now, inPlace), person) : null;
+    !onlyLooks(actor) ? outlookView(ifApproved(document, actor, now, inPlace), person) : null;
   return {
     version,
     mode: run.mode,

@@ -1,7 +1,9 @@
 import type * as contract from '@polychron/contract';
 import { inForceOnly, labelIn, seesVersion } from '@polychron/core';
+import { namesOnPath } from '@polychron/contract';
 import { sightIn } from '../access/admission.ts';
 import type { Access, Asker } from '../access/caller.ts';
+import { sees } from '../access/sees.ts';
 import type { Context } from '../context.ts';
 import type { LibrarySight } from '../store/approvalLists.ts';
 import { readCursor, writeCursor } from '../store/cursors.ts';
@@ -9,6 +11,7 @@ import { loadDocuments } from '../store/documents.ts';
 import { lastLook } from '../store/looks.ts';
 import { findRegister, type RegisterPart } from '../store/register.ts';
 import { publishedBefore } from '../store/versions.ts';
+import { collectThen, isOnPath, libraryThen, type LibraryThen, withWords } from './asOf.ts';
 import { sightsOf } from './sights.ts';
 
 /** What is in force in one library. */
@@ -17,16 +20,22 @@ export async function readLibraryInForce(
   libraryId: string,
   query: contract.InForceQuery,
 ): Promise<contract.InForceList> {
+  const { context, asOf: at } = asker;
+  if (at) {
+    const library = await libraryThen(asker, libraryId, at);
+    return { ...(await partThen(asker, library, query)), lookedAt: null };
+  }
   const sight = { libraryId, ...(await sightIn(asker, libraryId)) };
-  const lookedAt = await lastLook(asker.context, asker.caller.id);
-  const part = await partOfLibrary(asker.context, sight, query);
+  const lookedAt = await lastLook(context, asker.caller.id);
+  const part = await partOfLibrary(context, sight, query);
   const { next, total, about } = part;
-  const items = await itemsOf(asker.context, sight, part.ids, lookedAt);
+  const items = await itemsOf(context, sight, part.ids, lookedAt);
   return { items, next, total, about, lookedAt: lookedAt && lookedAt.toISOString() };
 }
 
 /** What is in force for the caller over all their libraries, one library after another. */
 export async function readInForce(asker: Asker, query: contract.InForceQuery): Promise<contract.InForceList> {
+  if (asker.asOf) return readInForceAsOf(asker, query, asker.asOf);
   const { context, caller } = asker;
   const [sights, lookedAt] = await Promise.all([sightsOf(asker), lastLook(context, caller.id)]);
   const [begun = '', inner = ''] = readCursor(query.cursor, 2) ?? [];
@@ -57,6 +66,53 @@ export async function readInForce(asker: Asker, query: contract.InForceQuery): P
     if (part.next !== null) next = writeCursor([sight.libraryId, part.next]);
   }
   return { items, next, total, about, lookedAt: lookedAt && lookedAt.toISOString() };
+}
+
+/** What was in force at a moment over all the caller's libraries, one library after another. */
+async function readInForceAsOf(
+  asker: Asker,
+  query: contract.InForceQuery,
+  at: Date,
+): Promise<contract.InForceList> {
+  const sights = await sightsOf(asker);
+  const [begun = '', inner = ''] = readCursor(query.cursor, 2) ?? [];
+  const first = Math.max(
+    0,
+    sights.findIndex(({ libraryId }) => libraryId === begun),
+  );
+  const items: contract.InForceList['items'] = [];
+  let total = 0;
+  for (const { libraryId } of sights.slice(first)) {
+    const left = query.limit - items.length;
+    if (left === 0) return { items, next: writeCursor([libraryId, '']), total, about: true, lookedAt: null };
+    const library = await libraryThen(asker, libraryId, at);
+    const cursor = libraryId === begun && inner !== '' ? inner : undefined;
+    const part = await partThen(asker, library, { ...query, limit: left, cursor });
+    items.push(...part.items);
+    total += part.total;
+    const next = part.next && writeCursor([libraryId, part.next]);
+    if (next !== null) return { items, next, total, about: true, lookedAt: null };
+  }
+  return { items, next: null, total, about: false, lookedAt: null };
+}
+
+/** What was in force in a library at a moment. */
+function partThen(asker: Asker, library: LibraryThen, query: contract.InForceQuery) {
+  const { q, path } = query;
+  const names = path === undefined ? [] : namesOnPath(path);
+  const subject = query.subject ?? names[0];
+  return collectThen(asker, library, { inForce: true, q, subject }, query, async (accesses) => {
+    const inForce = ({ document }: Access): string[] => (document.inForce ? [document.inForce.id] : []);
+    const meant = await withWords(asker, accesses, q, inForce);
+    const items = await Promise.all(meant.map((access) => itemOf(asker.context, access, null)));
+    return items.flatMap((item) =>
+      item &&
+      isOnPath(item.subject, names) &&
+      (query.subject === undefined || item.subject.includes(query.subject))
+        ? [{ number: item.document.number, item }]
+        : [],
+    );
+  });
 }
 
 /** Found as somebody finds it who sees nothing but what is in force: drafts weigh in nothing. */
@@ -95,7 +151,7 @@ async function itemOf(
 ): Promise<contract.InForceList['items'][number] | null> {
   const { document, actor } = access;
   const { inForce, id, number, libraryId, library } = document;
-  if (!inForce || !seesVersion(document, actor, inForce)) return null;
+  if (!inForce || !sees(access, inForce)) return null;
   const { title, type = null, subject = [] } = inForce.fields;
   const since = inForce.inForceFrom ?? inForce.at;
   const isNew = lookedAt !== null && since.getTime() > lookedAt.getTime();

@@ -35,8 +35,12 @@ type Answer = { allowed: boolean; why: string | null };
 const answer = (outcome: Outcome | Refusal | null): Answer =>
   isRefusal(outcome) ? { allowed: false, why: outcome.reason } : { allowed: true, why: null };
 
-/** While a controller looks as somebody else nothing can be done. */
-function whileLooking({ lookingAs, name }: LibraryActor): Answer | null {
+/** While somebody looks back, or as somebody else, nothing can be done. */
+function whileLooking({ lookingAs, lookingAt, name }: LibraryActor): Answer | null {
+  if (lookingAt) {
+    const why = `You are looking at ${lookingAt.toISOString().slice(0, 16).replace('T', ' ')} UTC and can only look. Go back to now to act.`;
+    return answer(refuse('forbidden', 'only-looking', why));
+  }
   if (lookingAs === undefined) return null;
   const why = `You are looking as ${name} and can only look. Go back to yourself to act.`;
   return answer(refuse('forbidden', 'only-looking', why));

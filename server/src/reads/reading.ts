@@ -1,6 +1,6 @@
 import type * as contract from '@polychron/contract';
 import { type ContentFacts, partOfReading, readerOf, refuse, type Version } from '@polychron/core';
-import { accessDocument, findVersion, requireContent } from '../access/admission.ts';
+import { accessDocument, findContent } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { readContent } from '../content/contents.ts';
 import type { Context } from '../context.ts';
@@ -10,7 +10,7 @@ import { type Page, readNumberCursor } from '../store/cursors.ts';
 import type { ComparedContent } from '../workers/readers.ts';
 
 async function versionWithContent(asker: Asker, documentId: string, name: string): Promise<Version> {
-  return requireContent(await findVersion(asker, await accessDocument(asker, documentId), name), name);
+  return findContent(asker, await accessDocument(asker, documentId), name);
 }
 
 /** A version read into blocks, or a part of it. */
@@ -93,7 +93,7 @@ export async function compareVersions(
   const { context } = asker;
   const access = await accessDocument(asker, documentId);
   const side = async (name: string): Promise<ComparedContent> =>
-    sideOf(context, requireContent(await findVersion(asker, access, name), name));
+    sideOf(context, await findContent(asker, access, name));
   const [older, newer] = [await side(names.from), await side(names.to)];
   return { ...names, ...(await context.readers.compare(older, newer)) } as contract.Comparison;
 }

@@ -4,15 +4,17 @@ import { sightIn } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { partOf, readCursor, writeCursor } from '../store/cursors.ts';
 import { findRegister, findSubjects } from '../store/register.ts';
+import { readRegisterAsOf } from './asOf.ts';
 import { documentsSeen } from './documentView.ts';
 
-/** A page of the Register. */
+/** A page of the Register, as it is or as it was. */
 export async function readRegister(
   asker: Asker,
   libraryId: string,
   query: contract.DocumentQuery,
 ): Promise<contract.DocumentList> {
-  const { context } = asker;
+  const { context, asOf } = asker;
+  if (asOf) return readRegisterAsOf(asker, libraryId, { query, at: asOf });
   const sight = await sightIn(asker, libraryId);
   const asked = { query, now: context.clock() };
   const { ids, next, total, about } = await findRegister(context, libraryId, sight, asked);

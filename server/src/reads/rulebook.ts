@@ -8,20 +8,21 @@ import { type Page, readNumberCursor } from '../store/cursors.ts';
 import { jobsOfRevisions } from '../store/jobs.ts';
 import { publicationsSince } from '../store/libraries.ts';
 import { namesOf } from '../store/people.ts';
-import { loadRevisions, loadRules, type Revision } from '../store/rules.ts';
+import { loadRevisions, loadRules, type Revision, revisionAsOf } from '../store/rules.ts';
 
 /** The entity tag of a revision. */
 export const revisionTag = (revision: number): string => entityTag(revision, `${revision}`);
 
-/** The rules in force, with who set them and why, and their entity tag. */
+/** The rules in force, now or at the moment looked at, with who set them and why, and their entity tag. */
 export async function readRulebook(
   asker: Asker,
   libraryId: string,
 ): Promise<{ view: contract.RulebookView; tag: string }> {
   const { library } = await accessLibrary(asker, libraryId, { administrators: true });
-  const newest = library.rulebookRevision;
-  const found = await loadRevisions(asker.context, libraryId, { newest, count: 1 });
-  const [view] = await revisionViews(asker.context, libraryId, found);
+  const { asOf, context } = asker;
+  const newest = asOf ? await revisionAsOf(context, libraryId, asOf) : library.rulebookRevision;
+  const found = await loadRevisions(context, libraryId, { newest, count: 1 });
+  const [view] = await revisionViews(context, libraryId, found);
   if (!view) throw new Error(`library ${libraryId} has no rulebook`);
   return { view, tag: revisionTag(newest) };
 }

@@ -1,6 +1,7 @@
 import type * as contract from '@polychron/contract';
-import { explainVersion, seesVersion, labelIn, textFell, type Version } from '@polychron/core';
+import { explainVersion, labelIn, textFell, type Version } from '@polychron/core';
 import type { Access } from '../access/caller.ts';
+import { sees } from '../access/sees.ts';
 import type { Context } from '../context.ts';
 import type { Tx } from '../store/database.ts';
 import { endedRuns, type EndedRun } from '../store/approvals.ts';
@@ -17,9 +18,9 @@ export const thinnedView = ({ thinned }: Pick<Version, 'thinned'>): contract.Ver
   thinned && { at: thinned.at.toISOString(), until: thinned.until.toISOString(), why: thinned.why };
 
 /** The label of a version where the actor sees it; else null. */
-export function seenLabel({ document, actor }: Access, version: Version | null | undefined): string | null {
-  if (!version || !seesVersion(document, actor, version)) return null;
-  return labelIn(document, version);
+export function seenLabel(access: Access, version: Version | null | undefined): string | null {
+  if (!version || !sees(access, version)) return null;
+  return labelIn(access.document, version);
 }
 
 /**
@@ -78,14 +79,16 @@ export async function tellVersions(
   { alsoNamed = [], tx }: { alsoNamed?: readonly (string | null)[]; tx?: Tx | undefined } = {},
 ): Promise<ToldVersions> {
   const all = wanted.flatMap(({ versions }) => versions);
-  const known = new Map(wanted.flatMap(wordsInRun));
+  const known = new Map(wanted.flatMap((of) => (of.access.past ? wordsThen(of) : wordsInRun(of))));
+  // Whoever looks back looks at one moment.
+  const past = wanted[0]?.access.past;
   const [sources, found, runs] = await Promise.all([
     sourcesOf(context, [...all, ...wanted.flatMap(({ run }) => run?.versions ?? [])], tx),
     wordsBeforeOthers(context, wanted, known, tx),
     endedRuns(
       context,
       all.flatMap(({ id, origin }) => [id, ...(origin.from === null ? [] : [origin.from])]),
-      tx,
+      { by: past?.at, tx },
     ),
   ]);
   const words = new Map([...found, ...known]);
@@ -94,7 +97,7 @@ export async function tellVersions(
     [...alsoNamed, ...all.map(({ authorId }) => authorId), ...[...runs.values()].flatMap(peopleOfRun)],
     tx,
   );
-  const facts: ViewFacts = { people, sources, runs, words, now: context.clock() };
+  const facts: ViewFacts = { people, sources, runs, words, now: past?.at ?? context.clock() };
   const views = new Map(
     wanted.flatMap(({ access, versions }) =>
       versions.map((version) => [version.id, toView(access, version, facts)] as const),
@@ -139,6 +142,12 @@ function wordsInRun({ versions, run }: VersionsOf): [id: string, words: number |
     const before = run.versions[place - 1];
     return before || (place === 0 && run.whole) ? [[id, before?.content.words ?? null]] : [];
   });
+}
+
+/** Words of the version before each of these, among those that were seen then. */
+function wordsThen({ access, versions }: VersionsOf): [id: string, words: number | null][] {
+  const seen = [...(access.past?.seen.values() ?? [])];
+  return versions.map(({ id }) => [id, seen[seen.findIndex((one) => one.id === id) - 1]?.words ?? null]);
 }
 
 interface ViewFacts {

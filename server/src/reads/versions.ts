@@ -1,10 +1,10 @@
 import type * as contract from '@polychron/contract';
 import { labelIn, type Version } from '@polychron/core';
-import { accessDocument, findVersion, requireContent } from '../access/admission.ts';
-import type { Access, Asker } from '../access/caller.ts';
+import { accessDocument, findContent, findVersion } from '../access/admission.ts';
+import { type Access, type Asker, onlyLooks } from '../access/caller.ts';
 import type { Context } from '../context.ts';
 import { type Page, partOf } from '../store/cursors.ts';
-import { pageOfVisible, visibleNeighbours } from '../store/versions.ts';
+import { seenNeighbours, seenPage } from './seenVersions.ts';
 import { versionView, versionViews } from './versionView.ts';
 
 /**
@@ -14,12 +14,8 @@ import { versionView, versionViews } from './versionView.ts';
 export async function listVersions(asker: Asker, id: string, page: Page): Promise<contract.VersionList> {
   const { context } = asker;
   const access = await accessDocument(asker, id);
-  const { actor, document } = access;
   const before = page.cursor === undefined ? null : (await findVersion(asker, access, page.cursor)).sequence;
-  const found = await pageOfVisible(context, { actor, rules: document.rules }, id, {
-    before,
-    count: page.limit + 1,
-  });
+  const found = await seenPage(context, access, { before, count: page.limit + 1 });
   const { shown, next } = partOf(found.versions, page.limit, (last) => last.id);
   const run = { versions: [...found.versions].reverse(), whole: next === null };
   return { items: await versionViews(context, access, shown, run), next, total: found.total };
@@ -55,22 +51,24 @@ export async function readVersion(
   return { version, view, place, number: access.document.number };
 }
 
-async function placeOf(context: Context, { document, actor }: Access, version: Version): Promise<Place> {
-  const sight = { actor, rules: document.rules };
-  const { before, after } = await visibleNeighbours(context, sight, document.id, version.sequence);
-  const { versions } = await pageOfVisible(context, sight, document.id, { before: null, count: 1 });
+async function placeOf(context: Context, access: Access, version: Version): Promise<Place> {
+  const { document, actor } = access;
+  const { before, after } = await seenNeighbours(context, access, version);
+  const { versions } = await seenPage(context, access, { before: null, count: 1 });
   const label = (one: Version): string => labelIn(document, one);
   return {
     label: label(version),
     before: before && label(before),
     after: after && label(after),
     latest: label(versions[0] ?? version),
-    holds: document.custody?.holderId === actor.id && actor.lookingAs === undefined,
+    holds: document.custody?.holderId === actor.id && !onlyLooks(actor),
   };
 }
 
 /** A version whose content is wanted. @throws Refused `content-thinned` where that is no longer kept */
 export async function readVersionContent(asker: Asker, id: string, name: string): Promise<PlacedVersion> {
-  const { version, place, number } = await readVersion(asker, id, name);
-  return { version: requireContent(version, place.label), place, number };
+  const access = await accessDocument(asker, id);
+  const version = await findContent(asker, access, name);
+  const place = await placeOf(asker.context, access, version);
+  return { version, place, number: access.document.number };
 }

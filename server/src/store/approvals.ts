@@ -78,7 +78,8 @@ const postColumns = columnsOf('p', [
   'inPlace',
 ]);
 
-async function withPosts<R extends ApprovalRunRow>(
+/** Runs with their posts in order. */
+export async function withPosts<R extends ApprovalRunRow>(
   store: Store,
   runs: readonly R[],
   tx?: Tx,
@@ -111,18 +112,18 @@ export async function openRuns(
 /** A run that ended. */
 export type EndedRun = WithPosts<ApprovalRunRow & { endedAt: Date; outcome: RunOutcome }>;
 
-/** The run that ended last about each of these versions, with its posts in order. */
+/** The run that ended last about each of these versions, by a moment where one is given, with its posts in order. */
 export async function endedRuns(
   store: Store,
   versionIds: readonly string[],
-  tx?: Tx,
+  { by, tx }: { by?: Date | undefined; tx?: Tx | undefined } = {},
 ): Promise<Map<string, EndedRun>> {
   if (versionIds.length === 0) return new Map();
   const found = await rows<EndedRun['run']>(
     store.db,
     `SELECT ${runColumns} FROM approval_runs r
-     WHERE r.version_id IN (:versionIds) AND r.ended_at IS NOT NULL ORDER BY r.ended_at`,
-    { versionIds: [...new Set(versionIds)] },
+     WHERE r.version_id IN (:versionIds) AND r.ended_at <= COALESCE(:by, r.ended_at) ORDER BY r.ended_at`,
+    { versionIds: [...new Set(versionIds)], by: by ?? null },
     tx,
   );
   const last = new Map(found.map((run) => [run.versionId, run]));

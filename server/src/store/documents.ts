@@ -12,6 +12,7 @@ import { bytesKeptIn } from './libraries.ts';
 import { rolesOf } from './members.ts';
 import { type DeskFileRow, type DocumentRow, type HeadRow, parseJson, type SaveRow } from './models.ts';
 import { findPeople, namesOf } from './people.ts';
+import { keepTeamPeriod } from './periods.ts';
 import { type LibraryState, statesOfLibraries } from './rules.ts';
 import type { Store } from './store.ts';
 import { contentOf, findVersions, versionsInUse, type VersionOf } from './versions.ts';
@@ -369,6 +370,7 @@ export async function insertDocument(
   tx: Tx,
 ): Promise<void> {
   await store.models.Document.create(document, { transaction: tx });
+  await keepTeamPeriod(store, document.id, document.createdAt, tx);
   if (document.coAuthorIds.length + document.approverIds.length > 0) await noteNamed(store, document.id, tx);
 }
 

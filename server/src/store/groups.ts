@@ -1,5 +1,6 @@
 import { rows, type Tx } from './database.ts';
 import type { PersonName } from './people.ts';
+import { keepRolePeriods } from './periods.ts';
 import type { Store } from './store.ts';
 
 /** A group with its people and the names of the libraries it has roles in. */
@@ -56,25 +57,26 @@ export async function isGroupNameTaken(
   return found.length > 0;
 }
 
-/** A group as it is to be kept; `createdAt` makes it, null changes the one there is. */
+/** A group as it is to be kept. */
 export interface KeptGroup {
   id: string;
   name: string;
   personIds: readonly string[];
-  createdAt: Date | null;
+  isNew: boolean;
 }
 
-/** Makes a group or changes it, with its people. */
-export async function keepGroup(store: Store, group: KeptGroup, tx: Tx): Promise<void> {
+/** Makes a group or changes it, with its people, from a moment on. */
+export async function keepGroup(store: Store, group: KeptGroup, at: Date, tx: Tx): Promise<void> {
   const { Group, GroupPerson } = store.models;
-  const { id, name, personIds, createdAt } = group;
-  if (createdAt) await Group.create({ id, name, createdAt }, { transaction: tx });
+  const { id, name, personIds, isNew } = group;
+  if (isNew) await Group.create({ id, name, createdAt: at }, { transaction: tx });
   else await Group.update({ name }, { where: { id }, transaction: tx });
   await GroupPerson.destroy({ where: { groupId: id }, transaction: tx });
   await GroupPerson.bulkCreate(
     [...new Set(personIds)].map((personId) => ({ groupId: id, personId })),
     { transaction: tx },
   );
+  await keepRolePeriods(store, { libraryIds: await librariesOfGroup(store, id, tx) }, at, tx);
 }
 
 /** Ids of the people in a group. */
@@ -89,9 +91,11 @@ export async function groupsOfPerson(store: Store, personId: string, tx: Tx): Pr
   return found.map(({ groupId }) => groupId);
 }
 
-/** Removes a group with the roles it held. */
-export async function deleteGroup(store: Store, id: string, tx: Tx): Promise<void> {
+/** Removes a group with the roles it held until now. */
+export async function deleteGroup(store: Store, id: string, at: Date, tx: Tx): Promise<void> {
+  const libraryIds = await librariesOfGroup(store, id, tx);
   await store.models.Group.destroy({ where: { id }, transaction: tx });
+  await keepRolePeriods(store, { libraryIds }, at, tx);
 }
 
 /**

@@ -11,14 +11,20 @@ import { literal } from 'sequelize';
 import { v7 as newId } from 'uuid';
 import type { Tx } from './database.ts';
 import { type LoadedDocument, noteNamed } from './documents.ts';
-import { keepForcePeriods } from './forcePeriods.ts';
 import { foundBy, foundOf, keepFound } from './foundBy.ts';
 import { addKinds } from './kindCounts.ts';
 import { addBytesKept } from './libraries.ts';
 import { appendLedger } from './ledger.ts';
-import type { VersionRow } from './models.ts';
 import { keepNewest } from './newest.ts';
 import { insertNotices } from './notices.ts';
+import {
+  changedOf,
+  keepEarlierUntil,
+  keepTeamPeriod,
+  keepVersionPeriods,
+  type Standing,
+  standingOf,
+} from './periods.ts';
 import type { Store } from './store.ts';
 import { contentOf, findVersions } from './versions.ts';
 
@@ -44,7 +50,7 @@ export async function keepDecision(
   const versions = (await findVersions(store, unknownTo(document, named), tx)).values();
   const reduced = reduce(document, decision.changes, { newId, versions });
   await keepVersions(store, document, reduced, tx);
-  await keepForcePeriods(store, document.id, reduced, { at: by.at, tx });
+  await keepVersionPeriods(store, document, reduced, { at: by.at, tx });
   await keepHead(store, document, reduced, tx);
   const writing = { store, documentId: document.id, addedId: reduced.added?.id ?? null, by, tx };
   for (const change of decision.changes) await keepChange(writing, change);
@@ -66,7 +72,7 @@ export async function keepOpening(
   const { id, libraryId } = opening;
   const reduced = openDocument(opening, decision.changes, { newId });
   await keepVersions(store, opening, reduced, tx);
-  await keepForcePeriods(store, id, reduced, { at: by.at, tx });
+  await keepVersionPeriods(store, opening, reduced, { at: by.at, tx });
   const head = { documentId: id, libraryId, ...headOf(reduced), bytesKept: bytesAdded(reduced) };
   await store.models.Head.create(head, { transaction: tx });
   await addBytesKept(store, libraryId, bytesAdded(reduced), tx);
@@ -133,33 +139,6 @@ async function keepHead(
   await addBytesKept(store, libraryId, bytes, tx);
 }
 
-/** What of a version can change. */
-type Standing = Pick<
-  VersionRow,
-  | 'state'
-  | 'standing'
-  | 'inForceFrom'
-  | 'supersededAt'
-  | 'thinnedAt'
-  | 'thinnedUntil'
-  | 'thinnedWhy'
-  | 'sheltered'
-  | 'withdrawnAt'
-  | 'withdrawnWhy'
->;
-const standingOf = (version: Version): Standing => ({
-  state: version.state,
-  standing: version.standing,
-  inForceFrom: version.inForceFrom,
-  supersededAt: version.supersededAt,
-  thinnedAt: version.thinned?.at ?? null,
-  thinnedUntil: version.thinned?.until ?? null,
-  thinnedWhy: version.thinned?.why ?? null,
-  sheltered: version.sheltered,
-  withdrawnAt: version.withdrawn?.at ?? null,
-  withdrawnWhy: version.withdrawn?.why ?? null,
-});
-
 /** The document that versions are kept of. */
 type Kept = Pick<LoadedDocument, 'id' | 'libraryId' | 'number'>;
 
@@ -178,12 +157,7 @@ async function keepVersions(store: Store, document: Kept, reduced: Reduced, tx: 
       await keepFound(store.db, [found], tx);
       continue;
     }
-    const was = new Map<string, unknown>(Object.entries(standingOf(before)));
-    const changed = Object.fromEntries(
-      Object.entries(standingOf(after)).filter(
-        ([name, value]) => JSON.stringify(value) !== JSON.stringify(was.get(name)),
-      ),
-    );
+    const changed = changedOf(before, after);
     const key = JSON.stringify(changed);
     const ids = alike.get(key)?.ids ?? [];
     alike.set(key, { changed, ids: [...ids, after.id] });
@@ -253,6 +227,7 @@ async function keepChange(writing: Writing, change: Change): Promise<void> {
       return;
     }
     case 'setUntil':
+      await keepEarlierUntil(store, documentId, by.at, tx);
       await models.Checkout.update({ untilAt: change.until }, here);
       await models.CustodyPeriod.update({ untilAt: change.until }, openPeriod);
       return;
@@ -312,6 +287,7 @@ async function keepChange(writing: Writing, change: Change): Promise<void> {
       };
       await models.Document.update(changed, { where: { id: documentId }, transaction: tx });
       if (coAuthorIds || approvers) await noteNamed(store, documentId, tx);
+      if (owner || coAuthorIds) await keepTeamPeriod(store, documentId, by.at, tx);
       return;
     }
     // What becomes of versions is kept with them.

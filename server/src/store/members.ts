@@ -1,5 +1,6 @@
 import { type Act, type Role, roles as allRoles, rolesThatMay } from '@polychron/core';
 import { likePattern, rows, type Tx } from './database.ts';
+import { keepRolePeriods } from './periods.ts';
 import type { Store } from './store.ts';
 
 /**
@@ -148,12 +149,12 @@ export async function peopleIn(
   };
 }
 
-/** Replaces a library's members: roles by person's and by group's id. */
+/** Replaces a library's members from a moment on: roles by person's and by group's id. */
 export async function replaceMembers(
   store: Store,
   libraryId: string,
   held: { people: ReadonlyMap<string, ReadonlySet<Role>>; groups: ReadonlyMap<string, ReadonlySet<Role>> },
-  tx: Tx,
+  { at, tx }: { at: Date; tx: Tx },
 ): Promise<void> {
   const { Member, GroupMember } = store.models;
   const pairs = (from: ReadonlyMap<string, ReadonlySet<Role>>): { id: string; role: Role }[] =>
@@ -168,6 +169,7 @@ export async function replaceMembers(
     pairs(held.groups).map(({ id, role }) => ({ libraryId, groupId: id, role })),
     { transaction: tx },
   );
+  await keepRolePeriods(store, { libraryIds: [libraryId] }, at, tx);
 }
 
 /** Libraries a person may manage; inside a transaction locked, so that two do not leave one at once. */

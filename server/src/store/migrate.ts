@@ -15,6 +15,7 @@ import { newest } from './migrations/012-newest.ts';
 import { closedLibraries } from './migrations/013-closed-libraries.ts';
 import { deciding } from './migrations/014-deciding.ts';
 import { standing } from './migrations/015-standing.ts';
+import { past } from './migrations/016-past.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
 interface Migration {
@@ -39,6 +40,7 @@ const migrations: readonly Migration[] = [
   closedLibraries,
   deciding,
   standing,
+  past,
 ];
 
 /** How every table is kept. */

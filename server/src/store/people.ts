@@ -2,6 +2,7 @@ import { Op } from 'sequelize';
 import { v7 as newId } from 'uuid';
 import { likePattern, rows, type Tx } from './database.ts';
 import type { PersonRow } from './models.ts';
+import { keepRolePeriods } from './periods.ts';
 import type { Store } from './store.ts';
 
 /** Account and name of somebody. */
@@ -88,9 +89,16 @@ export async function setPasswordHash(
   await store.models.Person.update({ passwordHash }, { where: { id }, transaction: tx ?? null });
 }
 
-/** Closes an account at a moment, or opens it (null). */
-export async function setClosed(store: Store, id: string, closedAt: Date | null, tx: Tx): Promise<void> {
+/** Closes or opens an account at a moment; its roles rest while it is closed. */
+export async function setClosed(
+  store: Store,
+  id: string,
+  { closed, at }: { closed: boolean; at: Date },
+  tx: Tx,
+): Promise<void> {
+  const closedAt = closed ? at : null;
   await store.models.Person.update({ closedAt }, { where: { id }, transaction: tx });
+  await keepRolePeriods(store, { personId: id }, at, tx);
 }
 
 /** Whether anybody has a password other than `none`. */

@@ -27,6 +27,16 @@ export async function loadRules(store: Store, libraryId: string, tx?: Tx): Promi
   return state.rules;
 }
 
+/** The revision of a library's rules that held at a moment; the first where that was before there were any. */
+export async function revisionAsOf(store: Store, libraryId: string, at: Date): Promise<number> {
+  const [found] = await rows<{ revision: number | null }>(
+    store.db,
+    'SELECT MAX(revision) AS revision FROM rulebook_revisions WHERE library_id = :libraryId AND at <= :at',
+    { libraryId, at },
+  );
+  return found?.revision ?? 1;
+}
+
 /** What acts in a library depend on: its rules, and whether it is closed; and what it is called. */
 export interface LibraryState {
   library: { code: string; name: string };

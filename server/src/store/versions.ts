@@ -249,13 +249,20 @@ export async function newestVisible(
   );
 }
 
+/** A version's columns that never change. */
+export const unchangingColumns = [
+  ...['id', 'documentId', 'sequence', 'era', 'major', 'minor', 'numbering', 'authorId', 'at', 'comment'],
+  ...['originKind', 'originFrom', 'sha256', 'size', 'fileName', 'mediaType', 'words', 'fields'],
+];
+
+/** The columns that tell how a version stands. */
+export const standingColumns = [
+  ...['state', 'standing', 'sheltered', 'thinnedAt', 'thinnedUntil', 'thinnedWhy', 'inForceFrom'],
+  ...['supersededAt', 'withdrawnAt', 'withdrawnWhy'],
+];
+
 /** A version's columns as `toVersion` reads them. */
-const versionColumns = columnsOf('v', [
-  ...['id', 'documentId', 'sequence', 'era', 'major', 'minor', 'numbering', 'state', 'standing', 'authorId'],
-  ...['at', 'comment', 'originKind', 'originFrom', 'sha256', 'size', 'fileName', 'mediaType', 'words'],
-  ...['fields', 'sheltered', 'thinnedAt', 'thinnedUntil', 'thinnedWhy', 'inForceFrom', 'supersededAt'],
-  ...['withdrawnAt', 'withdrawnWhy'],
-]);
+const versionColumns = columnsOf('v', [...unchangingColumns, ...standingColumns]);
 
 const oldestFirst = (versions: readonly Version[]): Version[] =>
   [...versions].sort((a, b) => a.sequence - b.sequence);

@@ -1,0 +1,447 @@
+import { strFromU8, unzipSync } from 'fflate';
+import fc from 'fast-check';
+import Papa from 'papaparse';
+import type * as contract from '@polychron/contract';
+import { bringDueIntoForce } from '../jobs/sweeps.ts';
+import { docxOf } from '../testing/files.ts';
+import { TestServer } from '../testing/server.ts';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await TestServer.start();
+});
+afterAll(async () => {
+  await server.stop();
+  expect(server.logged).toEqual([]);
+});
+
+const get = async (account: string, path: string) => (await server.as(account)).get(`/api/v1${path}`);
+const at = (moment: Date): string => `asOf=${moment.toISOString()}`;
+
+/** A document of 1.0 and 2.0 with the draft 2.1, and the moments between. */
+async function document(rules = {}) {
+  const library = await server.library(rules);
+  const { id, number } = await server.document(library, 'first words', { level: 'major' });
+  const first = server.now;
+  server.pass(1);
+  await server.change(id, 'second words', 'major');
+  const second = server.now;
+  server.pass(1);
+  await server.change(id, 'third hushed words');
+  const draft = server.now;
+  server.pass(1);
+  return { library, id, number, first, second, draft };
+}
+
+test('a document, its versions and its Register as they were; nothing can be done there', async () => {
+  const { library, id, number, first, second } = await document();
+  const then = (await get('author', `/documents/${id}?${at(first)}`)).body as contract.Document;
+  expect(then).toMatchObject({
+    inForce: { label: '1.0', standing: 'inForce', supersededAt: null },
+    versions: 1,
+  });
+  expect(then.strand.map(({ label }) => label)).toEqual(['1.0']);
+  expect(Object.values(then.acts).some(({ allowed }) => allowed)).toBe(false);
+  expect(then.acts.checkOut.why).toMatch(/^You are looking at 2026-.* UTC and can only look/);
+  const versions = (await get('author', `/documents/${id}/versions?${at(second)}`))
+    .body as contract.VersionList;
+  expect(versions.items.map(({ label, standing }) => `${label} ${standing}`)).toEqual([
+    '2.0 inForce',
+    '1.0 superseded',
+  ]);
+  const page = await get('author', `/documents/${id}/versions?limit=1&${at(second)}`);
+  expect((page.body as contract.VersionList).items.map(({ label }) => label)).toEqual(['2.0']);
+  const list = (await get('author', `/libraries/${library}/documents?${at(first)}`))
+    .body as contract.DocumentList;
+  expect(list).toMatchObject({ items: [{ number, inForce: { label: '1.0' } }], total: 1, next: null });
+  const before = new Date(first.getTime() - 60_000);
+  expect((await get('author', `/libraries/${library}/documents?${at(before)}`)).body).toMatchObject({
+    total: 0,
+  });
+  expect((await get('author', `/documents/${id}?${at(before)}`)).status).toBe(404);
+  // Links lead to what was there (RFC 5829).
+  const one = await get('author', `/documents/${id}/versions/1.0?${at(second)}`);
+  expect(one.headers['link']).toContain(`/documents/${id}/versions/2.0>; rel="successor-version"`);
+  expect(one.headers['link']).not.toContain('2.1');
+});
+
+test('contents and comparisons are of versions that were there; one that was thinned since says so', async () => {
+  const { id, second, draft } = await document();
+  const content = await get('author', `/documents/${id}/content?${at(second)}`);
+  expect(content.status).toBe(200);
+  const now = await get('author', `/documents/${id}/versions/2.0/content`);
+  expect(content.headers['etag']).toBe(now.headers['etag']);
+  const compared = (of: string) => get('author', `/documents/${id}/compare?${of}`);
+  expect((await compared(`from=1.0&to=2.0&${at(second)}`)).status).toBe(200);
+  expect((await compared(`from=2.0&to=2.1&${at(second)}`)).body).toMatchObject({ code: 'version-not-found' });
+  expect((await compared(`from=2.0&to=2.1&${at(draft)}`)).status).toBe(200);
+  await (
+    await server.as('controller')
+  )
+    .post(`/api/v1/documents/${id}/versions/1.0/thin`)
+    .send({ reason: 'Superfluous' })
+    .expect(200);
+  const was = (await get('author', `/documents/${id}/versions/1.0?${at(draft)}`)).body as contract.Version;
+  expect(was.thinned).toBeNull();
+  const refused = await get('author', `/documents/${id}/versions/1.0/content?${at(draft)}`);
+  expect(refused.body).toMatchObject({ code: 'content-thinned' });
+});
+
+test('nobody sees what they did not see then, or may not see now', async () => {
+  const { library, id, first, second, draft } = await document();
+  const seen = async (account: string, moment: Date): Promise<string[]> => {
+    const { body } = await get(account, `/documents/${id}/versions?${at(moment)}`);
+    return ((body as contract.VersionList).items ?? []).map(({ label }) => label);
+  };
+  // A reader saw 1.0 then; now it is superseded, and not for them.
+  expect(await seen('reader', first)).toEqual([]);
+  expect(await seen('reader', second)).toEqual(['2.0']);
+  expect(await seen('author2', draft)).toEqual(['2.1', '2.0', '1.0']);
+  await server.rules(library, { sight: { draft: [], inApproval: [], rejected: [] } });
+  // Drafts are hidden from them now, so they are then.
+  expect(await seen('author2', draft)).toEqual(['2.0', '1.0']);
+  await server.rules(library, { readersSeePast: true, sight: { draft: ['author', 'reader'] } });
+  // Readers see drafts now, but did not then; nor past versions.
+  expect(await seen('reader', draft)).toEqual(['2.0']);
+  expect(await seen('reader', server.now)).toEqual(['2.1', '2.0', '1.0']);
+  const later = await server.caller('late');
+  const members = (await (await server.as('controller')).get(`/api/v1/libraries/${library}/members`))
+    .body as {
+    account: string;
+    roles: string[];
+  }[];
+  server.pass(1);
+  await (
+    await server.as('controller')
+  )
+    .put(`/api/v1/libraries/${library}/members`)
+    .send([
+      ...members.map(({ account, roles }) => ({ account, roles })),
+      { account: later.account, roles: ['author'] },
+    ])
+    .expect(200);
+  // Who became a member later sees nothing of before.
+  expect(await seen('late', draft)).toEqual([]);
+  expect(await seen('late', server.now)).toEqual(['2.1', '2.0', '1.0']);
+});
+
+test('who belonged to the team then is asked, and a moment that came before the sweep did', async () => {
+  const { id, first, draft } = await document({ sight: { draft: [], inApproval: [], rejected: [] } });
+  const labels = async (account: string, moment: Date): Promise<string[]> =>
+    ((await get(account, `/documents/${id}/versions?${at(moment)}`)).body as contract.VersionList).items.map(
+      ({ label }) => label,
+    );
+  const owned = new Date(server.now.getTime());
+  await (
+    await server.as('controller')
+  )
+    .patch(`/api/v1/documents/${id}`)
+    .send({ fields: { owner: 'author2' } })
+    .expect(200);
+  expect(await labels('author2', new Date(owned.getTime() - 1))).toEqual(['2.0', '1.0']);
+  expect(await labels('author2', owned)).toEqual(['2.1', '2.0', '1.0']);
+  expect((await get('author2', `/documents/${id}?${at(first)}`)).body).toMatchObject({
+    owner: { account: 'author' },
+  });
+  server.pass(1);
+  const moment = new Date(server.now.getTime() + 3_600_000);
+  await (
+    await server.as('author')
+  )
+    .post(`/api/v1/documents/${id}/publish`)
+    .send({ comment: 'Later', inForceFrom: moment.toISOString() })
+    .expect(201);
+  server.pass(5);
+  await bringDueIntoForce(server.context);
+  const inForce = async (of: Date): Promise<string | undefined> =>
+    ((await get('author', `/documents/${id}?${at(of)}`)).body as contract.Document).inForce?.label;
+  expect(await inForce(new Date(moment.getTime() - 1))).toBe('2.0');
+  expect(await inForce(moment)).toBe('3.0');
+  expect(await inForce(draft)).toBe('2.0');
+});
+
+test('the list of what was in force comes as JSON, .csv and .xlsx; what happened between two days in order', async () => {
+  const { library, id, number, first, second } = await document({ readersSeePast: true });
+  await server.document(library, 'another', { level: 'major', title: '=SUM(A1)' });
+  const list = (moment: Date, type: string) =>
+    server.as('reader').then((agent) =>
+      agent
+        .get(`/api/v1/libraries/${library}/in-force?${at(moment)}`)
+        .set('Accept', type)
+        .buffer(true),
+    );
+  expect((await list(second, 'application/json')).body).toMatchObject({
+    items: [{ document: { id, number }, version: '2.0', new: false }],
+    total: 1,
+  });
+  const csv = await list(server.now, 'text/csv');
+  expect(csv.headers['content-disposition']).toContain('in-force.csv');
+  const table = Papa.parse<Record<string, string>>(csv.text.trim(), { header: true });
+  expect(table.errors).toEqual([]);
+  // What a spreadsheet would compute is told as text.
+  expect(table.data.map(({ Title, Version }) => `${Title} ${Version}`)).toEqual([
+    'Opening the line 2.0',
+    "'=SUM(A1) 1.0",
+  ]);
+  const workbook = await (
+    await server.as('reader')
+  )
+    .get(`/api/v1/in-force?${at(server.now)}`)
+    .set('Accept', 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet')
+    .buffer(true)
+    .parse((res, done) => {
+      const parts: Buffer[] = [];
+      res.on('data', (part: Buffer) => parts.push(part)).on('end', () => done(null, Buffer.concat(parts)));
+    });
+  const shared = strFromU8(
+    unzipSync(workbook.body as Uint8Array)['xl/sharedStrings.xml'] ?? new Uint8Array(),
+  );
+  expect(shared).toContain('Opening the line');
+  const days = (query: string, account = 'reader') => get(account, `/libraries/${library}/days?${query}`);
+  const range = `from=${new Date(first.getTime() - 1000).toISOString()}&to=${server.now.toISOString()}`;
+  const told = (body: unknown): string[] =>
+    (body as contract.Days).items.map((item) => `${item.what} ${item.document.number} ${item.version}`);
+  const second2 = (await days(range)).body as contract.Days;
+  expect(told(second2).slice(0, 3)).toEqual([
+    `inForce ${number} 1.0`,
+    `left ${number} 1.0`,
+    `inForce ${number} 2.0`,
+  ]);
+  const pages: string[] = [];
+  for (let cursor: string | null = ''; cursor !== null;) {
+    const page: contract.Days = (await days(`${range}&limit=1${cursor && `&cursor=${cursor}`}`)).body;
+    pages.push(...told(page));
+    cursor = page.next;
+  }
+  expect(pages).toEqual(told(second2));
+  expect((await days(`from=${server.now.toISOString()}&to=${first.toISOString()}`)).body).toMatchObject({
+    code: 'days-order',
+  });
+});
+
+test('who decided is told with what came of it; the words for whoever could see the run', async () => {
+  const library = await server.library({ approval: { on: true, approvers: ['approver'] } });
+  const { id, number } = await server.document(library, 'for approval');
+  const from = server.now;
+  server.pass(1);
+  await (
+    await server.as('author')
+  )
+    .post(`/api/v1/documents/${id}/submit`)
+    .send({ comment: 'Please' })
+    .expect(200);
+  const waiting = server.now;
+  server.pass(1);
+  await (
+    await server.as('approver')
+  )
+    .post(`/api/v1/documents/${id}/decision`)
+    .send({ version: '0.1', decision: 'approve', comment: 'Well done' })
+    .expect(200);
+  const then = (await get('approver', `/documents/${id}?${at(waiting)}`)).body as contract.Document;
+  expect(then).toMatchObject({
+    inForce: null,
+    latest: { label: '0.1', state: 'inApproval', approval: null },
+    approval: { version: '0.1', posts: [{ decision: null, comment: '' }], ifApproved: null },
+  });
+  const days = async (account: string): Promise<contract.Days> =>
+    (
+      await get(
+        account,
+        `/libraries/${library}/days?from=${from.toISOString()}&to=${server.now.toISOString()}`,
+      )
+    ).body;
+  const decided = ({ items }: contract.Days) => items.find(({ what }) => what === 'decided');
+  expect(decided(await days('author'))).toMatchObject({
+    document: { number },
+    version: '0.1',
+    by: { account: 'approver' },
+    decision: 'approve',
+    comment: 'Well done',
+  });
+  expect(decided(await days('reader'))).toMatchObject({ version: '1.0', decision: 'approve', comment: null });
+});
+
+test('refused: a moment to come, no moment, another order, and acts', async () => {
+  const { library, id } = await document();
+  const next = new Date(server.now.getTime() + 1);
+  expect((await get('author', `/documents/${id}?${at(next)}`)).body).toMatchObject({ code: 'as-of-future' });
+  expect((await get('author', `/documents/${id}?asOf=yesterday`)).body).toMatchObject({
+    code: 'invalid-input',
+  });
+  expect(
+    (await get('author', `/libraries/${library}/documents?sort=title&${at(server.now)}`)).body,
+  ).toMatchObject({
+    code: 'as-of-order',
+  });
+  const act = await (
+    await server.as('author')
+  )
+    .post(`/api/v1/documents/${id}/checkout?${at(server.now)}`)
+    .send({});
+  expect(act.body).toMatchObject({ code: 'invalid-input' });
+  expect((await get('reader', `/documents/${id}`)).body).toMatchObject({ custody: null });
+});
+
+describe('at any moment of any life it is as it was told then, less what may not be seen now', () => {
+  const accounts = ['reader', 'auditor', 'author', 'author2', 'approver', 'controller'] as const;
+  type Act = (of: { id: string; library: string; turn: number }) => Promise<unknown>;
+  const post = async (account: string, path: string, body: object = {}) =>
+    (await server.as(account)).post(`/api/v1${path}`).send(body);
+  const checkIn =
+    (account: string, level: string, keep: string): Act =>
+    async ({ id, turn }) => {
+      await post(account, `/documents/${id}/checkout`, {
+        until: new Date(server.now.getTime() + 86_400_000),
+      });
+      return (await server.as(account))
+        .post(`/api/v1/documents/${id}/checkin`)
+        .field('comment', `Turn ${turn}`)
+        .field('level', level)
+        .field('keepCheckedOut', keep)
+        .attach('file', docxOf(`words of turn ${turn}`), 'op.docx');
+    };
+  const onDocument =
+    (account: string, path: string, body: (turn: number) => object): Act =>
+    ({ id, turn }) =>
+      post(account, `/documents/${id}/${path}`, body(turn));
+  const inHours = (hours: number): string => new Date(server.now.getTime() + hours * 3_600_000).toISOString();
+  const version = (turn: number): string => `${(turn % 3) + 1}.0`;
+  const rules =
+    (change: object): Act =>
+    async ({ library }) => {
+      const agent = await server.as('controller');
+      const answer = await agent
+        .put(`/api/v1/libraries/${library}/rulebook`)
+        .send({ ...change, reason: 'Tried' });
+      // What holds already is refused.
+      if (answer.status !== 200) expect(answer.body).toMatchObject({ code: 'nothing-changed' });
+    };
+  const members =
+    (roles: Record<string, string>): Act =>
+    async ({ library }) =>
+      (await server.as('controller'))
+        .put(`/api/v1/libraries/${library}/members`)
+        .send(accounts.map((account) => ({ account, roles: [roles[account] ?? account.replace(/\d/, '')] })));
+  const acts: Record<string, Act> = {
+    draft: checkIn('author', 'minor', 'false'),
+    kept: checkIn('author2', 'minor', 'true'),
+    major: checkIn('author', 'major', 'false'),
+    checkOut: onDocument('author2', 'checkout', () => ({ reason: 'Look' })),
+    prolong: async ({ id }) =>
+      (await server.as('author2')).patch(`/api/v1/documents/${id}/checkout`).send({ until: inHours(90) }),
+    giveBack: async ({ id }) => (await server.as('author2')).delete(`/api/v1/documents/${id}/checkout`),
+    lift: onDocument('controller', 'checkout/lift', () => ({ reason: 'Away' })),
+    submit: onDocument('author', 'submit', () => ({ comment: 'Please' })),
+    approve: async ({ id }) => decide(id, 'approve'),
+    reject: async ({ id }) => decide(id, 'reject'),
+    callBack: onDocument('author', 'call-back', () => ({ comment: '' })),
+    publish: onDocument('author', 'publish', () => ({ comment: 'Go' })),
+    schedule: onDocument('author', 'publish', () => ({ comment: 'Later', inForceFrom: inHours(3) })),
+    withdraw: onDocument('controller', 'withdraw', (turn) => ({ version: version(turn), reason: 'Wrong' })),
+    reinstate: onDocument('controller', 'reinstate', (turn) => ({
+      version: version(turn),
+      reason: 'Right after all',
+    })),
+    restore: onDocument('author', 'restore', (turn) => ({
+      from: version(turn),
+      level: 'minor',
+      comment: 'Back',
+    })),
+    thin: ({ id, turn }) =>
+      post('controller', `/documents/${id}/versions/${version(turn)}/thin`, { reason: 'Enough' }),
+    recover: ({ id, turn }) =>
+      post('controller', `/documents/${id}/versions/${version(turn)}/recover`, { reason: 'Wanted' }),
+    owner: async ({ id, turn }) =>
+      (await server.as('controller')).patch(`/api/v1/documents/${id}`).send({
+        fields: { owner: turn % 2 ? 'author2' : 'author', coAuthors: turn % 3 ? [] : ['approver'] },
+      }),
+    approvalOn: rules({ approval: { on: true, mode: 'together', approvers: ['approver', 'controller'] } }),
+    approvalOff: rules({ approval: { on: false } }),
+    hidden: rules({ sight: { draft: [], inApproval: [], rejected: [] }, readersSeePast: false }),
+    open: rules({
+      sight: { draft: ['author', 'reader'], inApproval: ['author'], rejected: ['approver'] },
+      readersSeePast: true,
+    }),
+    few: rules({ keep: { published: 1, drafts: { stay: 'untilPublished', newest: 1 } } }),
+    all: rules({ keep: { published: null, drafts: { stay: 'all', newest: null } } }),
+    swap: members({ author2: 'reader', reader: 'author' }),
+    unswap: members({}),
+  };
+  async function decide(id: string, decision: string): Promise<void> {
+    const { latest } = (await get('controller', `/documents/${id}`)).body as contract.Document;
+    for (const account of ['approver', 'controller'])
+      await post(account, `/documents/${id}/decision`, { version: latest.label, decision, comment: 'So' });
+  }
+
+  /** What one account is told of the document. */
+  async function told(account: string, id: string, query = '') {
+    const answer = await get(account, `/documents/${id}?${query}`);
+    if (answer.status === 404) return null;
+    const view = answer.body as contract.Document;
+    const versions = (await get(account, `/documents/${id}/versions?limit=200&${query}`))
+      .body as contract.VersionList;
+    return { view, versions: versions.items };
+  }
+  type Told = Awaited<ReturnType<typeof told>>;
+  /** What of that is held against another answer, of the versions that may be seen. */
+  function held(of: Told, maySee: ReadonlySet<string>) {
+    const versions = of?.versions.filter(({ id }) => maySee.has(id)) ?? [];
+    if (!of || versions.length === 0) return null;
+    const { view } = of;
+    return {
+      versions: versions.map(({ label, state, standing, thinned, inForceFrom, supersededAt, withdrawn }) => ({
+        ...{ label, state, standing, inForceFrom, supersededAt },
+        thinned: thinned?.at ?? null,
+        withdrawn: withdrawn?.at ?? null,
+      })),
+      inForce: view.inForce && maySee.has(view.inForce.id) ? view.inForce.label : null,
+      latest: versions[0]?.label,
+      owner: view.owner.account,
+      coAuthors: view.coAuthors.map(({ account }) => account),
+      holder: view.custody && { ...view.custody.holder, since: view.custody.since },
+    };
+  }
+
+  const moments = Number(process.env['POLYCHRON_MOMENTS'] ?? 200);
+  test(`${moments} moments of two lives`, async () => {
+    const lives = fc.array(fc.constantFrom(...Object.keys(acts)), { minLength: 40, maxLength: 40 });
+    await fc.assert(
+      fc.asyncProperty(lives, fc.infiniteStream(fc.nat({ max: 0x7fffffff })), async (life, numbers) => {
+        const library = await server.library();
+        const { id } = await server.document(library, 'the first');
+        const passed: { at: Date; of: Map<string, Told> }[] = [];
+        const snapshot = async (): Promise<void> => {
+          const of = new Map<string, Told>();
+          for (const account of accounts) of.set(account, await told(account, id));
+          passed.push({ at: server.now, of });
+          server.pass(1);
+          await bringDueIntoForce(server.context);
+        };
+        await snapshot();
+        for (const [turn, name] of life.entries()) {
+          await acts[name]?.({ id, library, turn });
+          await server.settle();
+          await snapshot();
+        }
+        const now = new Map<string, Told>();
+        for (const account of accounts) now.set(account, await told(account, id));
+        for (const number of [...numbers.take(moments / 2)]) {
+          const moment = passed[number % passed.length];
+          const account = accounts[(number >> 8) % accounts.length] ?? 'reader';
+          if (!moment) continue;
+          const maySee = new Set(now.get(account)?.versions.map((one) => one.id) ?? []);
+          const then = await told(account, id, at(moment.at));
+          expect([account, moment.at, held(then, maySee)]).toEqual([
+            account,
+            moment.at,
+            held(moment.of.get(account) ?? null, maySee),
+          ]);
+          // Nothing besides.
+          expect(then?.versions.every((one) => maySee.has(one.id)) ?? true).toBe(true);
+        }
+      }),
+      { numRuns: 2, endOnFailure: true },
+    );
+  }, 300_000);
+});

@@ -1,0 +1,85 @@
+import type * as contract from '@polychron/contract';
+import { refuse } from '@polychron/core';
+import type { Request, Response } from 'express';
+import { unparse } from 'papaparse';
+import writeXlsx from 'write-excel-file/node';
+import { Refused } from '../refused.ts';
+
+type Item = contract.InForceList['items'][number];
+
+/** The columns of the list of what is in force. */
+const columns: readonly [head: string, width: number, value: (item: Item) => string | Date][] = [
+  ['Number', 14, ({ document }) => document.number],
+  ['Title', 48, ({ document }) => document.title],
+  ['Library', 24, ({ document }) => document.library.name],
+  ['Type', 18, ({ type }) => type ?? ''],
+  ['Subject', 30, ({ subject }) => subject.join(' / ')],
+  ['Version', 10, ({ version }) => version],
+  ['In force since', 18, ({ since }) => new Date(since)],
+  ['Comment', 48, ({ comment }) => comment],
+  ['File', 34, ({ fileName }) => fileName],
+];
+
+/** The media type of a workbook (ECMA-376, part 1, 12.3). */
+export const workbook = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
+const forms = ['application/json', 'text/csv', workbook] as const;
+
+/**
+ * Sends a list of what is in force as it is wanted: a page as JSON, or the whole of it as .csv (RFC 4180) or
+ * .xlsx.
+ * @param pageFrom a page from behind a cursor
+ * @throws Refused `form-not-available`
+ */
+export async function sendInForce(
+  req: Request,
+  res: Response,
+  pageFrom: (cursor?: string) => Promise<contract.InForceList>,
+): Promise<contract.InForceList | undefined> {
+  const form = forms.find((one) => one === req.accepts([...forms]));
+  if (form === undefined) {
+    const reason = `What is in force comes as application/json, text/csv or ${workbook}.`;
+    throw new Refused(refuse('invalid', 'form-not-available', reason));
+  }
+  res.vary('Accept');
+  if (form === 'application/json') return pageFrom();
+  let page = await pageFrom();
+  const items = [...page.items];
+  while (page.next !== null) {
+    page = await pageFrom(page.next);
+    items.push(...page.items);
+  }
+  if (form === 'text/csv') res.attachment('in-force.csv').type('text/csv').send(asCsv(items));
+  else
+    res
+      .attachment('in-force.xlsx')
+      .type(workbook)
+      .send(await asWorkbook(items));
+  return undefined;
+}
+
+/** Texts that a spreadsheet would compute are kept from that. */
+function asCsv(items: readonly Item[]): string {
+  const told = (value: string | Date): string => (value instanceof Date ? value.toISOString() : value);
+  const table = [
+    columns.map(([head]) => head),
+    ...items.map((item) => columns.map(([, , value]) => told(value(item)))),
+  ];
+  return `${unparse(table, { escapeFormulae: true })}\r\n`;
+}
+
+function asWorkbook(items: readonly Item[]): Promise<Buffer> {
+  const heads = columns.map(([value]) => ({ value, fontWeight: 'bold' as const }));
+  const table = items.map((item) =>
+    columns.map(([, , of]) => {
+      const value = of(item);
+      return value instanceof Date
+        ? { value, type: Date, format: 'yyyy-mm-dd hh:mm' }
+        : { value, type: String };
+    }),
+  );
+  return writeXlsx([heads, ...table], {
+    columns: columns.map(([, width]) => ({ width })),
+    stickyRowsCount: 1,
+    sheet: 'In force',
+  }).toBuffer();
+}

@@ -1,0 +1,131 @@
+import type * as contract from '@polychron/contract';
+import { namesOnPath } from '@polychron/contract';
+import { refuse, type Rulebook } from '@polychron/core';
+import { accessLibrary } from '../access/admission.ts';
+import type { Access, Asker } from '../access/caller.ts';
+import { accessesAsOf, lookingBackIn, type LookingBackIn } from '../access/lookingBack.ts';
+import { Refused } from '../refused.ts';
+import { readCursor, writeCursor } from '../store/cursors.ts';
+import { rulesAsOf } from '../store/past.ts';
+import { documentsThen, documentsWithWords, type SoughtThen } from '../store/pastRegister.ts';
+import { documentViews } from './documentView.ts';
+
+/** A library looked at as it was. */
+export interface LibraryThen {
+  libraryId: string;
+  viewers: LookingBackIn;
+  /** The rules then. */
+  rules: Rulebook;
+  at: Date;
+}
+
+/** A library as it was at a moment, for the caller. @throws Refused `library-not-found` */
+export async function libraryThen(asker: Asker, libraryId: string, at: Date): Promise<LibraryThen> {
+  await accessLibrary(asker, libraryId);
+  const [viewers, rules] = await Promise.all([
+    lookingBackIn(asker, libraryId, at),
+    rulesAsOf(asker.context, [libraryId], at),
+  ]);
+  const found = rules.get(libraryId);
+  if (!found) throw new Error(`library ${libraryId} has no rulebook`);
+  return { libraryId, at, viewers, rules: found };
+}
+
+/** A part of a list of documents as they were, by number. */
+interface PartThen<T> {
+  items: T[];
+  next: string | null;
+  /** How many there are up to here: at least, where there are more. */
+  total: number;
+  about: boolean;
+}
+
+/** Documents that are looked at together. */
+const chunk = 100;
+
+/** The Register of a library as it was, for the caller. @throws Refused `as-of-order` */
+export async function readRegisterAsOf(
+  asker: Asker,
+  libraryId: string,
+  { query, at }: { query: contract.DocumentQuery; at: Date },
+): Promise<contract.DocumentList> {
+  if (query.sort !== 'number') {
+    const reason = 'As of an earlier moment documents are told by number. Leave the order out.';
+    throw new Refused(refuse('invalid', 'as-of-order', reason));
+  }
+  const library = await libraryThen(asker, libraryId, at);
+  const { q, state, owner, heldBy, overdue } = query;
+  const names = query.path === undefined ? [] : namesOnPath(query.path);
+  const subject = query.subject ?? names[0];
+  const held = overdue === true || (heldBy !== undefined && heldBy !== 'nobody');
+  return collectThen(asker, library, { q, subject, state, owner, held }, query, async (accesses) => {
+    const meant = await withWords(asker, accesses, q, ({ past }) => [...(past?.seen.keys() ?? [])]);
+    const views = await documentViews(asker.context, meant);
+    return views
+      .filter((view) => isMeant(view, query, { names, me: asker.caller.account }))
+      .map((item) => ({ number: item.number, item }));
+  });
+}
+
+/** Those of which some version has the words. */
+export async function withWords(
+  { context }: Asker,
+  accesses: readonly Access[],
+  q: string | undefined,
+  versionsOf: (access: Access) => string[],
+): Promise<readonly Access[]> {
+  if (q === undefined || q === '') return accesses;
+  const having = await documentsWithWords(context, accesses.flatMap(versionsOf), q);
+  return accesses.filter(({ document: { id } }) => having.has(id));
+}
+
+/** Whether the subjects begin with these names. */
+export const isOnPath = (subject: readonly string[] = [], names: readonly string[]): boolean =>
+  names.every((name, place) => subject[place] === name);
+
+/** Whether a document as it was passes the filters that words and subjects leave. */
+function isMeant(
+  { latest, owner, custody, fields }: contract.Document,
+  { state, heldBy, owner: asked, subject, overdue }: contract.DocumentQuery,
+  { names, me }: { names: readonly string[]; me: string },
+): boolean {
+  const holder = custody?.holder.account ?? 'nobody';
+  const held = heldBy === 'me' ? me : heldBy;
+  return (
+    (state === undefined || latest.state === state) &&
+    (asked === undefined || owner.account === asked) &&
+    (held === undefined || (held === 'anyone' ? custody !== null : holder === held)) &&
+    (!overdue || custody?.overdue === true) &&
+    (subject === undefined || (fields.subject ?? []).includes(subject)) &&
+    isOnPath(fields.subject, names)
+  );
+}
+
+/** Collects a part of the documents of a library as they were, by number, until it is full. */
+export async function collectThen<T>(
+  asker: Asker,
+  { libraryId, viewers, rules, at }: LibraryThen,
+  sought: Omit<SoughtThen, 'at' | 'viewer' | 'rules'>,
+  { cursor, limit }: { cursor?: string | undefined; limit: number },
+  tell: (accesses: readonly Access[]) => Promise<{ number: string; item: T }[]>,
+): Promise<PartThen<T>> {
+  const [begun = '', told = '0'] = readCursor(cursor, 2) ?? [];
+  const found: { number: string; item: T }[] = [];
+  const whole = { ...sought, at, viewer: viewers.then, rules };
+  for (let after: string | undefined = begun; after !== undefined && found.length <= limit;) {
+    const documents = await documentsThen(asker.context, libraryId, whole, { after, count: chunk });
+    const ids = documents.map(({ id }) => id);
+    const accesses = await accessesAsOf(asker, ids, viewers, at);
+    found.push(...(await tell(ids.flatMap((id) => accesses.get(id) ?? []))));
+    after = documents[chunk - 1]?.number;
+  }
+  const shown = found.slice(0, limit);
+  const last = found.length > limit ? shown.at(-1) : undefined;
+  const total = (Number(told) || 0) + shown.length;
+  return {
+    items: shown.map(({ item }) => item),
+    next: last ? writeCursor([last.number, String(total)]) : null,
+    total: last ? total + 1 : total,
+    about: last !== undefined,
+  };
+}
