@@ -117,6 +117,8 @@ export const descriptions: Record<keyof typeof routes, string> = {
   inForce:
     'Library by library, by number: the version in force of each document, since when, with its comment; `new` where it came into force since the caller last looked. Words are looked for in what is in force alone. With `Accept: text/csv` or `application/vnd.openxmlformats-officedocument.spreadsheetml.sheet` the whole list comes as a file; with `asOf` what was in force then.',
   libraryInForce: 'The same in one library, of all documents or those of a subject.',
+  calendar:
+    'By number: from when until when each version was in force, until `to` or now, as far as the caller saw it at that moment and may see it now.',
   days: 'After `from`, until `to`, in order: versions that came into force or ceased to be, and decisions with their words for whoever could see the run. As far as the caller saw it at `to` and may see it now.',
   lookedAtInForce: 'What came into force until that moment is new no more. A later look is kept.',
   listApprovals:

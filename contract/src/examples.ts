@@ -1522,6 +1522,31 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
   libraryInForce: {
     answer: inForce,
   },
+  calendar: {
+    answer: {
+      items: [
+        {
+          document: {
+            id: '01a2205b-e005-76b5-8c0b-7c7477e20394',
+            number: 'RP-003',
+            title: 'Evacuating a stopped cabin',
+            library: { id: '01a2205b-d003-7ef1-8210-a3f4dd1dbe6f', code: 'RP', name: 'Rescue plans' },
+          },
+          reigns: [
+            {
+              version: '1.0',
+              versionId: '01a2205b-e00b-7a10-bb3f-d3f1f1c0a001',
+              from: '2026-01-02T08:00:00.000Z',
+              until: null,
+            },
+          ],
+        },
+      ],
+      next: null,
+      total: 1,
+      about: false,
+    },
+  },
   days: {
     answer: {
       items: [

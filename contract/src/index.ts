@@ -1,5 +1,6 @@
 export * from './approval.ts';
 export * from './bulk.ts';
+export * from './calendar.ts';
 export * from './clock.ts';
 export * from './common.ts';
 export * from './consequences.ts';

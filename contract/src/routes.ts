@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { Account, Id, VersionName } from './common.ts';
 import * as approval from './approval.ts';
 import * as bulk from './bulk.ts';
+import * as calendar from './calendar.ts';
 import * as clock from './clock.ts';
 import * as consequences from './consequences.ts';
 import * as custody from './custody.ts';
@@ -718,6 +719,15 @@ export const routes = {
     query: inForce.InForceQuery,
     answer: inForce.InForceList,
     seenAs: true,
+  }),
+  calendar: route({
+    seenAs: true,
+    method: 'get',
+    path: '/libraries/{id}/calendar',
+    summary: 'What was in force when, document by document',
+    params: byId,
+    query: calendar.CalendarQuery,
+    answer: calendar.Calendar,
   }),
   days: route({
     seenAs: true,

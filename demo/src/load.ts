@@ -46,7 +46,7 @@ async function main(): Promise<void> {
       if (process.argv.includes('--empty')) await beginEmpty({ ...context, clock: () => now });
       else {
         console.log('Loading the demo ...');
-        await loadDemo(context, now);
+        await loadDemo(context, { now, begun: longAgo });
         tellAccounts();
       }
     }
@@ -84,7 +84,7 @@ function tellAccounts(): void {
   writeFileSync(accountsFile, JSON.stringify({ password, accounts }));
 }
 
-async function loadDemo(context: Context, now: Date): Promise<void> {
+async function loadDemo(context: Context, { now, begun }: { now: Date; begun: Date }): Promise<void> {
   // Only now: the program that makes the demo's files is not wanted at later starts.
   const [{ liveSeries, liveStory }, { libraries }] = [
     await import('./history.ts'),
@@ -96,7 +96,8 @@ async function loadDemo(context: Context, now: Date): Promise<void> {
     const id = await addPerson(context, { account, name, systemAdministrator });
     callers[account] = { id, account, name, systemAdministrator };
   }
-  const admin = { context, caller: callers.admin };
+  // The server's clock follows what is lived; the libraries were there before.
+  const admin = { context: { ...context, clock: () => begun }, caller: callers.admin };
   const rescueTeam = { name: 'Rescue team', people: ['author2', 'approver2', 'reader'] };
   await performSaveGroup(admin, null, rescueTeam);
   const members = people

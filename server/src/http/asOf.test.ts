@@ -9,6 +9,7 @@ import { TestServer } from '../testing/server.ts';
 let server: TestServer;
 beforeAll(async () => {
   server = await TestServer.start();
+  server.holdsRefusals = true;
 });
 afterAll(async () => {
   await server.stop();
@@ -217,6 +218,64 @@ test('the list of what was in force comes as JSON, .csv and .xlsx; what happened
   expect((await days(`from=${server.now.toISOString()}&to=${first.toISOString()}`)).body).toMatchObject({
     code: 'days-order',
   });
+});
+
+test('the calendar tells from when until when each was in force, also twice', async () => {
+  const { library, id, number, first, second } = await document({ readersSeePast: true });
+  const withdrawn = server.now;
+  await (
+    await server.as('controller')
+  )
+    .post(`/api/v1/documents/${id}/withdraw`)
+    .send({ version: '2.0', reason: 'Wrong' })
+    .expect(200);
+  const reigns = async (query = '', account = 'auditor') => {
+    const { body } = await get(account, `/libraries/${library}/calendar${query}`);
+    return (body as contract.Calendar).items.map(({ document: { number: of }, reigns: own }) => ({
+      number: of,
+      reigns: own.map(({ version, from, until }) => [version, from, until]),
+    }));
+  };
+  const [one, two, back] = [first, second, withdrawn].map((moment) => moment.toISOString());
+  expect(await reigns()).toEqual([
+    {
+      number,
+      reigns: [
+        ['1.0', one, two],
+        ['2.0', two, back],
+        ['1.0', back, null],
+      ],
+    },
+  ]);
+  expect(await reigns(`?to=${two}`)).toEqual([
+    {
+      number,
+      reigns: [
+        ['1.0', one, two],
+        ['2.0', two, null],
+      ],
+    },
+  ]);
+  // What was withdrawn is not for readers.
+  expect(await reigns('', 'reader')).toEqual([
+    {
+      number,
+      reigns: [
+        ['1.0', one, two],
+        ['1.0', back, null],
+      ],
+    },
+  ]);
+  // It says the same as looking at each moment.
+  for (const moment of [first, second, withdrawn]) {
+    const then = (await get('auditor', `/documents/${id}?${at(moment)}`)).body as contract.Document;
+    const [{ reigns: all } = { reigns: [] }] = await reigns();
+    const holds = all.find(([, from, until]) => {
+      const time = moment.getTime();
+      return Date.parse(from ?? '') <= time && (until === null || time < Date.parse(until ?? ''));
+    });
+    expect(holds?.[0]).toBe(then.inForce?.label);
+  }
 });
 
 test('who decided is told with what came of it; the words for whoever could see the run', async () => {

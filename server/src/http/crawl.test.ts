@@ -1,6 +1,7 @@
 import { type Route, routes } from '@polychron/contract';
 import type { SightRole } from '@polychron/core';
 import type { Response } from 'supertest';
+import { rows } from '../store/database.ts';
 import { MarkedLibrary, type Marked, roleOf } from '../testing/markedLibrary.ts';
 import { TestServer } from '../testing/server.ts';
 
@@ -33,6 +34,7 @@ function addresses(library: MarkedLibrary, route: Route): string[] {
       const first = library.versions.flatMap(({ subjects }) => subjects.slice(0, 1));
       return [here, ...[...new Set(first)].map((name) => `${here}?path=${encodeURIComponent(name)}`)];
     }
+    if (path.endsWith('/days')) return [`${here}?from=2020-01-01T00:00:00Z&to=${server.now.toISOString()}`];
     if (!path.endsWith('/documents')) return [here];
     const words = library.versions.flatMap(({ marks }) =>
       [...marks].filter((mark) => mark.startsWith('mark')),
@@ -69,16 +71,23 @@ function addresses(library: MarkedLibrary, route: Route): string[] {
 /** What an answer says, headers too, without the address that was asked. */
 const said = (answer: Response): string => `${JSON.stringify(answer.headers)} ${answer.text}`;
 
-/** Asks every reading route; returns all that was said, and the addresses that said what is hidden. */
-async function crawl(library: MarkedLibrary, account: string, hidden: readonly string[], as?: string) {
+/**
+ * Asks every reading route, or those that show it as somebody else or as it was; returns all that was said,
+ * and the addresses that said what is hidden.
+ */
+async function crawl(
+  library: MarkedLibrary,
+  account: string,
+  hidden: readonly string[],
+  query: { as?: string; asOf?: string } = {},
+) {
   const agent = await server.as(account);
   const leaks: string[] = [];
   let all = '';
   for (const [name, route] of reading) {
-    if (as !== undefined && !route.seenAs) continue;
+    if ((query.as !== undefined && !route.seenAs) || (query.asOf !== undefined && !route.asOf)) continue;
     // What is not there is answered at even times: many are asked at once, so that the waiting is one.
     const ask = async (address: string): Promise<void> => {
-      const query = as === undefined ? {} : { as };
       const answer = await agent.get(`/api/v1${address}`).query(query).buffer();
       if (answer.status >= 500) leaks.push(`${name} ${address}: ${answer.status}`);
       const text = said(answer);
@@ -117,8 +126,29 @@ describe.each(sets.map((named) => ({ named })))('sight $named', ({ named }) => {
     'as %s, a controller reads the same',
     async (account) => {
       const seen = await library.seenBy(account, [roleOf(account)]);
-      const { leaks } = await crawl(library, 'controller', library.hiddenFrom(seen), account);
+      const { leaks } = await crawl(library, 'controller', library.hiddenFrom(seen), { as: account });
       expect(leaks).toEqual([]);
+    },
+  );
+
+  test.each(['reader', 'auditor', 'author2'])(
+    '%s reads nothing of earlier moments that they may not see now, and something of them',
+    async (account) => {
+      const seen = await library.seenBy(account, [roleOf(account)]);
+      const moments = await rows<{ at: Date }>(
+        server.context.db,
+        `SELECT DISTINCT v.at FROM versions v JOIN documents d ON d.id = v.document_id
+         WHERE d.library_id = :id ORDER BY v.at`,
+        { id: library.id },
+      );
+      const told = [];
+      for (const share of wide ? [0.2, 0.4, 0.6, 0.8, 1] : [0.5, 1]) {
+        const asOf = moments[Math.ceil(share * moments.length) - 1]?.at.toISOString() ?? '';
+        const { leaks, all } = await crawl(library, account, library.hiddenFrom(seen), { asOf });
+        expect(leaks).toEqual([]);
+        told.push(all);
+      }
+      expect(told.some((all) => /mark/.test(all))).toBe(true);
     },
   );
 });

@@ -2,6 +2,7 @@ import { AsOf, type Route, routes } from '@polychron/contract';
 import { refuse } from '@polychron/core';
 import { type Request, type Response, Router } from 'express';
 import type { Asker, Caller } from '../access/caller.ts';
+import { refuseToCome } from '../access/lookingBack.ts';
 import type { StagedFile } from '../content/staging.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
@@ -130,9 +131,9 @@ function callerOf(route: Pick<Route, 'open'>, req: Request, as: unknown): Caller
 function momentAskedFor(asOf: unknown, now: Date): Date | undefined {
   if (asOf === undefined || asOf === '') return undefined;
   const at = new Date(AsOf.parse({ asOf }).asOf);
-  if (at.getTime() <= now.getTime()) return at;
-  const reason = `${at.toISOString()} is still to come. As of looks at an earlier moment.`;
-  throw new Refused(refuse('invalid', 'as-of-future', reason, { asOf: at.toISOString() }));
+  const refusal = refuseToCome(at, now);
+  if (refusal) throw new Refused(refusal);
+  return at;
 }
 
 /** Which of two values is meant nobody can tell. @throws Refused `parameter-repeated` */

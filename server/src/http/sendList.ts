@@ -1,7 +1,7 @@
 import type * as contract from '@polychron/contract';
 import { refuse } from '@polychron/core';
 import type { Request, Response } from 'express';
-import { unparse } from 'papaparse';
+import Papa from 'papaparse';
 import writeXlsx from 'write-excel-file/node';
 import { Refused } from '../refused.ts';
 
@@ -64,7 +64,7 @@ function asCsv(items: readonly Item[]): string {
     columns.map(([head]) => head),
     ...items.map((item) => columns.map(([, , value]) => told(value(item)))),
   ];
-  return `${unparse(table, { escapeFormulae: true })}\r\n`;
+  return `${Papa.unparse(table, { escapeFormulae: true })}\r\n`;
 }
 
 function asWorkbook(items: readonly Item[]): Promise<Buffer> {

@@ -1,6 +1,7 @@
 import { routes } from '@polychron/contract';
 import { performLook } from '../acts/look.ts';
 import { performReinstate, performReschedule, performTakeBack, performWithdraw } from '../acts/standing.ts';
+import { readCalendar } from '../reads/calendar.ts';
 import { readDays } from '../reads/days.ts';
 import { readInForce, readLibraryInForce } from '../reads/inForce.ts';
 import { readOutlook } from '../reads/outlook.ts';
@@ -17,6 +18,7 @@ export function standingRoutes(router: ContractRouter): void {
       readLibraryInForce(asker, params.id, { ...query, cursor }),
     ),
   );
+  router.on(routes.calendar, ({ asker, params, query }) => readCalendar(asker, params.id, query));
   router.on(routes.days, ({ asker, params, query }) => readDays(asker, params.id, query));
   router.on(routes.lookedAtInForce, ({ asker, body }) => performLook(asker, new Date(body.at)));
   router.on(routes.withdraw, ({ asker, params, body }) =>

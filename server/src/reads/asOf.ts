@@ -5,7 +5,7 @@ import { accessLibrary } from '../access/admission.ts';
 import type { Access, Asker } from '../access/caller.ts';
 import { accessesAsOf, lookingBackIn, type LookingBackIn } from '../access/lookingBack.ts';
 import { Refused } from '../refused.ts';
-import { readCursor, writeCursor } from '../store/cursors.ts';
+import { type Page, readCursor, writeCursor } from '../store/cursors.ts';
 import { rulesAsOf } from '../store/past.ts';
 import { documentsThen, documentsWithWords, type SoughtThen } from '../store/pastRegister.ts';
 import { documentViews } from './documentView.ts';
@@ -58,13 +58,18 @@ export async function readRegisterAsOf(
   const names = query.path === undefined ? [] : namesOnPath(query.path);
   const subject = query.subject ?? names[0];
   const held = overdue === true || (heldBy !== undefined && heldBy !== 'nobody');
-  return collectThen(asker, library, { q, subject, state, owner, held }, query, async (accesses) => {
-    const meant = await withWords(asker, accesses, q, ({ past }) => [...(past?.seen.keys() ?? [])]);
-    const views = await documentViews(asker.context, meant);
-    return views
-      .filter((view) => isMeant(view, query, { names, me: asker.caller.account }))
-      .map((item) => ({ number: item.number, item }));
-  });
+  return collectThen(
+    asker,
+    library,
+    { sought: { q, subject, state, owner, held }, page: query },
+    async (accesses) => {
+      const meant = await withWords(asker, accesses, q, ({ past }) => [...(past?.seen.keys() ?? [])]);
+      const views = await documentViews(asker.context, meant);
+      return views
+        .filter((view) => isMeant(view, query, { names, me: asker.caller.account }))
+        .map((item) => ({ number: item.number, item }));
+    },
+  );
 }
 
 /** Those of which some version has the words. */
@@ -105,11 +110,11 @@ function isMeant(
 export async function collectThen<T>(
   asker: Asker,
   { libraryId, viewers, rules, at }: LibraryThen,
-  sought: Omit<SoughtThen, 'at' | 'viewer' | 'rules'>,
-  { cursor, limit }: { cursor?: string | undefined; limit: number },
+  { sought, page }: { sought: Omit<SoughtThen, 'at' | 'viewer' | 'rules'>; page: Page },
   tell: (accesses: readonly Access[]) => Promise<{ number: string; item: T }[]>,
 ): Promise<PartThen<T>> {
-  const [begun = '', told = '0'] = readCursor(cursor, 2) ?? [];
+  const { limit } = page;
+  const [begun = '', told = '0'] = readCursor(page.cursor, 2) ?? [];
   const found: { number: string; item: T }[] = [];
   const whole = { ...sought, at, viewer: viewers.then, rules };
   for (let after: string | undefined = begun; after !== undefined && found.length <= limit;) {

@@ -1,7 +1,7 @@
 import type * as contract from '@polychron/contract';
 import { labelIn, refuse, type Version } from '@polychron/core';
 import type { Access, Asker } from '../access/caller.ts';
-import { accessesAsOf } from '../access/lookingBack.ts';
+import { accessesAsOf, refuseToCome } from '../access/lookingBack.ts';
 import { sees, wouldSee } from '../access/sees.ts';
 import { Refused } from '../refused.ts';
 import { readCursor, writeCursor } from '../store/cursors.ts';
@@ -55,9 +55,8 @@ function refuseDays({ from, to }: { from: Date; to: Date }, now: Date): void {
     const reason = 'The first moment is not before the second. Name the earlier one as "from".';
     throw new Refused(refuse('invalid', 'days-order', reason));
   }
-  if (to.getTime() <= now.getTime()) return;
-  const reason = `${to.toISOString()} is still to come. As of looks at an earlier moment.`;
-  throw new Refused(refuse('invalid', 'as-of-future', reason, { asOf: to.toISOString() }));
+  const refusal = refuseToCome(to, now);
+  if (refusal) throw new Refused(refusal);
 }
 
 /** What happened to versions that the caller sees. */
@@ -105,7 +104,7 @@ function itemOf(
   const { one, version, about, by } = of;
   const { id, number, libraryId, library } = access.document;
   const asked: Version = { ...about, state: 'inApproval', standing: null };
-  const words = one.what === 'decided' ? (wouldSee(access, asked) ? one.words : null) : version.comment;
+  const words = wouldSee(access, asked) ? one.words : null;
   return {
     at: one.at.toISOString(),
     what: one.what,
@@ -114,6 +113,6 @@ function itemOf(
     versionId: version.id,
     by,
     decision: one.decision,
-    comment: words,
+    comment: one.what === 'decided' ? words : version.comment,
   };
 }

@@ -101,18 +101,23 @@ function partThen(asker: Asker, library: LibraryThen, query: contract.InForceQue
   const { q, path } = query;
   const names = path === undefined ? [] : namesOnPath(path);
   const subject = query.subject ?? names[0];
-  return collectThen(asker, library, { inForce: true, q, subject }, query, async (accesses) => {
-    const inForce = ({ document }: Access): string[] => (document.inForce ? [document.inForce.id] : []);
-    const meant = await withWords(asker, accesses, q, inForce);
-    const items = await Promise.all(meant.map((access) => itemOf(asker.context, access, null)));
-    return items.flatMap((item) =>
-      item &&
-      isOnPath(item.subject, names) &&
-      (query.subject === undefined || item.subject.includes(query.subject))
-        ? [{ number: item.document.number, item }]
-        : [],
-    );
-  });
+  return collectThen(
+    asker,
+    library,
+    { sought: { inForce: true, q, subject }, page: query },
+    async (accesses) => {
+      const inForce = ({ document }: Access): string[] => (document.inForce ? [document.inForce.id] : []);
+      const meant = await withWords(asker, accesses, q, inForce);
+      const items = await Promise.all(meant.map((access) => itemOf(asker.context, access, null)));
+      return items.flatMap((item) =>
+        item &&
+        isOnPath(item.subject, names) &&
+        (query.subject === undefined || item.subject.includes(query.subject))
+          ? [{ number: item.document.number, item }]
+          : [],
+      );
+    },
+  );
 }
 
 /** Found as somebody finds it who sees nothing but what is in force: drafts weigh in nothing. */

@@ -112,7 +112,10 @@ export async function openRuns(
 /** A run that ended. */
 export type EndedRun = WithPosts<ApprovalRunRow & { endedAt: Date; outcome: RunOutcome }>;
 
-/** The run that ended last about each of these versions, by a moment where one is given, with its posts in order. */
+/**
+ * The run that ended last about each of these versions, by a moment where one is given, with its posts in
+ * order.
+ */
 export async function endedRuns(
   store: Store,
   versionIds: readonly string[],

@@ -52,3 +52,32 @@ export async function happenedIn(
     { libraryId, from, to, afterAt: after?.at ?? from, afterPlace: after?.place ?? '', count },
   );
 }
+
+/** From when until when a version was in force; null: it still was at the moment asked for. */
+export interface Reign {
+  documentId: string;
+  versionId: string;
+  from: Date;
+  until: Date | null;
+}
+
+/** When versions of documents were in force, until a moment, in order. */
+export async function reignsOf(store: Store, documentIds: readonly string[], at: Date): Promise<Reign[]> {
+  if (documentIds.length === 0) return [];
+  const found = await rows<Reign>(
+    store.db,
+    `SELECT p.document_id AS documentId, p.version_id AS versionId, p.from_at AS \`from\`,
+       IF(p.until_at > :at, NULL, p.until_at) AS until
+     FROM version_periods p WHERE p.document_id IN (:documentIds) AND p.standing = 'inForce'
+       AND p.from_at <= :at AND (p.until_at IS NULL OR p.until_at > p.from_at)
+     ORDER BY p.document_id, p.from_at, p.id`,
+    { documentIds, at },
+  );
+  // A version that was sheltered meanwhile was in force all the same.
+  return found.reduce<Reign[]>((reigns, one) => {
+    const last = reigns.at(-1);
+    const goesOn =
+      last?.versionId === one.versionId && last.until !== null && last.until.getTime() === one.from.getTime();
+    return goesOn ? [...reigns.slice(0, -1), { ...last, until: one.until }] : [...reigns, one];
+  }, []);
+}

@@ -52,6 +52,16 @@ export async function lockDocument(store: Store, documentId: string, tx: Tx): Pr
   return (await loadDocuments(store, [documentId], tx)).get(documentId) ?? null;
 }
 
+/** The library of a document; null where there is no such document. */
+export async function libraryOf(store: Store, documentId: string): Promise<string | null> {
+  const [found] = await rows<{ libraryId: string }>(
+    store.db,
+    'SELECT library_id AS libraryId FROM documents WHERE id = :documentId',
+    { documentId },
+  );
+  return found?.libraryId ?? null;
+}
+
 /** One document's state; null where there is none. */
 export async function loadDocument(store: Store, id: string): Promise<LoadedDocument | null> {
   return (await loadDocuments(store, [id])).get(id) ?? null;

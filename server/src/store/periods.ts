@@ -18,6 +18,7 @@ export type Standing = Pick<
   | 'withdrawnWhy'
 >;
 
+/** How a version stands. */
 export const standingOf = (version: Version): Standing => ({
   state: version.state,
   standing: version.standing,

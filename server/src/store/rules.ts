@@ -27,7 +27,7 @@ export async function loadRules(store: Store, libraryId: string, tx?: Tx): Promi
   return state.rules;
 }
 
-/** The revision of a library's rules that held at a moment; the first where that was before there were any. */
+/** The revision of a library's rules that held at a moment; before there were any, the first. */
 export async function revisionAsOf(store: Store, libraryId: string, at: Date): Promise<number> {
   const [found] = await rows<{ revision: number | null }>(
     store.db,

@@ -47,6 +47,7 @@ const router = createBrowserRouter([
       { path: '/:code/shelf', lazy: screens.shelf },
       { path: '/:code/documents/:id/sight', lazy: screens.sight },
       { path: '/:code/in-force', lazy: screens.inForce },
+      { path: '/:code/as-of', lazy: screens.asOf },
       { path: '/:code/documents/:id', lazy: screens.document },
       { path: '/:code/documents/:id/read', lazy: screens.read },
       { path: '/:code/documents/:id/versions/:label', lazy: screens.document },

@@ -4,7 +4,7 @@ import { sightRoles } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Dropdown } from 'antd';
 import { membersQuery, ownLibrariesQuery } from '../parts/queries.ts';
-import { useSeenAs } from '../ui/seenAs.ts';
+import { useLooking } from '../ui/looking.ts';
 import './SeenAsBar.css';
 
 const roleNames = sightRoles.map((role) => [role, `any ${role}`] as const);
@@ -12,7 +12,7 @@ const roleNames = sightRoles.map((role) => [role, `any ${role}`] as const);
 /** Looks at everything as somebody else, or as oneself again: what was read before is read anew. */
 function useLook(): (as: string | null, name?: string) => void {
   const client = useQueryClient();
-  const look = useSeenAs((state) => state.look);
+  const look = useLooking((state) => state.look);
   return (as, name) => {
     look(as, name);
     void client.resetQueries({
@@ -23,7 +23,7 @@ function useLook(): (as: string | null, name?: string) => void {
 
 /** As whom one sees the library, for its controllers. */
 export function SeenAsChoice({ library }: { library: Pick<Library, 'id'> }) {
-  const { as, name } = useSeenAs();
+  const { as, name } = useLooking();
   const look = useLook();
   const { data: own } = useQuery(ownLibrariesQuery);
   const maySeeAs = own?.items.find(({ id }) => id === library.id)?.acts.seeAs.allowed ?? false;
@@ -62,7 +62,7 @@ export function SeenAsChoice({ library }: { library: Pick<Library, 'id'> }) {
 
 /** Says, over the whole frame, as whom one sees it, and offers the way back. */
 export function SeenAsBanner() {
-  const { as, name } = useSeenAs();
+  const { as, name } = useLooking();
   const look = useLook();
   if (as === null) return null;
   return (

@@ -14,7 +14,8 @@ import {
   waitingQuery,
 } from '../parts/queries.ts';
 import { useHelp } from '../ui/help.ts';
-import { useSeenAs } from '../ui/seenAs.ts';
+import { useLooking, useOnlyLooks } from '../ui/looking.ts';
+import { AsOfBanner, AsOfChoice } from './AsOfBar.tsx';
 import { LostLine } from './LostLine.tsx';
 import { Mark } from '../ui/Mark.tsx';
 import { Nowhere } from '../ui/Nowhere.tsx';
@@ -39,7 +40,7 @@ const UploadsLine = lazy(async () => ({ default: (await import('./UploadsLine.ts
 export function Shell() {
   const { data: session, error } = useQuery(sessionQuery);
   const location = useLocation();
-  const as = useSeenAs((state) => state.as);
+  const onlyLooks = useOnlyLooks();
   const sends = useUploads(({ items }) => items.length > 0);
   const [leaving, setLeaving] = useState<Desk['held']>([]);
   const signOut = useSignOut();
@@ -50,7 +51,7 @@ export function Shell() {
   if (error) return <Nowhere error={error} />;
   if (!session) return <LostLine />;
   return (
-    <div className={as === null ? 'frame' : 'frame frame-seen-as'}>
+    <div className={onlyLooks ? 'frame frame-seen-as' : 'frame'}>
       <a href="#screen" className="skip">
         Skip to the screen
       </a>
@@ -69,6 +70,7 @@ export function Shell() {
           </Suspense>
         )}
         <SeenAsBanner />
+        <AsOfBanner />
         {leaving.length > 0 && (
           <Suspense>
             <Leaving held={leaving} onSignOut={signOut} onLeave={() => setLeaving([])} />
@@ -87,7 +89,8 @@ function useSignOut(): () => Promise<void> {
   return async () => {
     await call(routes.signOut);
     client.clear();
-    useSeenAs.getState().look(null);
+    useLooking.getState().look(null);
+    useLooking.getState().lookAt(null);
     void navigate('/sign-in');
   };
 }
@@ -129,6 +132,7 @@ function TopBar(props: PersonProps) {
       )}
       <Find code={library?.code} />
       <span className="top-gap" />
+      <AsOfChoice code={library?.code} />
       {library && <SeenAsChoice library={library} />}
       <Person {...props} />
     </header>

@@ -258,6 +258,31 @@ export const inForceQuery = (of: { libraryId?: string | undefined; q: string; pa
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
   });
+/** What was in force in a library when. */
+export const calendarQuery = (libraryId: string) =>
+  infiniteQueryOptions({
+    queryKey: ['documents', libraryId, 'calendar'],
+    queryFn: ({ pageParam }) =>
+      call(routes.calendar, {
+        params: { id: libraryId },
+        query: { limit: 100, ...(pageParam ? { cursor: pageParam } : {}) },
+      }),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+  });
+/** What happened in a library between two moments. */
+export const daysQuery = (libraryId: string, days: { from: string; to: string }) =>
+  infiniteQueryOptions({
+    queryKey: ['documents', libraryId, 'days', days],
+    queryFn: ({ pageParam }) =>
+      call(routes.days, {
+        params: { id: libraryId },
+        query: { ...days, limit: 100, ...(pageParam ? { cursor: pageParam } : {}) },
+      }),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+    retry: false,
+  });
 /** A version as it reads, part by part; it never changes. */
 export const readingQuery = (id: string, v: string) =>
   infiniteQueryOptions({

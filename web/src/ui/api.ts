@@ -1,6 +1,6 @@
 import type { Route } from '@polychron/contract';
 import { cancelled, ProblemError, problemOf, unreachable } from './problems.ts';
-import { useSeenAs } from './seenAs.ts';
+import { useLooking } from './looking.ts';
 
 export { isAway, PageError, ProblemError, problemOf, sentenceOf, unreachable } from './problems.ts';
 
@@ -24,8 +24,9 @@ export function addressOf<P, Q>(
   const query = new URLSearchParams();
   for (const [name, value] of Object.entries(input.query ?? {}))
     if (value !== undefined && value !== '') query.set(name, String(value));
-  const { as } = useSeenAs.getState();
+  const { as, at } = useLooking.getState();
   if (route.seenAs && as !== null && !input.asMyself) query.set('as', as);
+  if (route.asOf && at !== null && !query.has('asOf')) query.set('asOf', at);
   const text = query.toString();
   return `/api/v1${path}${text && '?'}${text}`;
 }
@@ -123,11 +124,33 @@ function sendForm<P, Q, B, A>(
   return { done, cancel: () => request.abort() };
 }
 
-/** Starts a download of an address the browser names by itself. */
-export function download(address: string): void {
+/**
+ * Fetches an answer in another form, and gives it to the browser as a file.
+ * @throws ProblemError as `call`
+ */
+export async function downloadAs<P, Q, A>(
+  route: Route<P, Q, undefined, A>,
+  input: Pick<CallInput<P, Q>, 'params' | 'query'> & { asOf?: string | undefined },
+  { accept, fileName }: { accept: string; fileName: string },
+): Promise<void> {
+  const { asOf, ...rest } = input;
+  const query = { ...rest.query, ...(asOf === undefined ? {} : { asOf }) };
+  const response = await fetch(addressOf(route, { ...rest, query } as CallInput<P, Q>), {
+    headers: { Accept: accept },
+  }).catch(() => {
+    throw unreachable();
+  });
+  if (!response.ok) throw new ProblemError(problemOf(response.status, await response.text()));
+  const address = URL.createObjectURL(await response.blob());
+  download(address, fileName);
+  URL.revokeObjectURL(address);
+}
+
+/** Starts a download of an address; the browser names it by itself unless a name is given. */
+export function download(address: string, fileName = ''): void {
   const link = document.createElement('a');
   link.href = address;
-  link.download = '';
+  link.download = fileName;
   document.body.append(link);
   link.click();
   link.remove();

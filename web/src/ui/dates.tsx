@@ -29,8 +29,8 @@ export function DateField({ name, value, empty = '', onChange }: Props) {
   );
 }
 
-/** A moment in the viewer's zone, as an ISO 8601 instant. */
-export function MomentField({ name, value, empty = '', onChange }: Props) {
+/** A moment in the viewer's zone, as an ISO 8601 instant; `past` where none to come is meant. */
+export function MomentField({ name, value, empty = '', past = false, onChange }: Props & { past?: boolean }) {
   return (
     <DatePicker
       aria-label={name}
@@ -38,6 +38,7 @@ export function MomentField({ name, value, empty = '', onChange }: Props) {
       format={momentFormats}
       showTime={{ format: 'HH:mm' }}
       needConfirm={false}
+      {...(past ? { maxDate: dayjs() } : {})}
       placeholder={empty}
       onChange={(chosen) => onChange(chosen ? chosen.toISOString() : null)}
     />

@@ -21,6 +21,9 @@ export const fullTime = (instant: string): string => dayjs(instant).format('dddd
 /** A date with its year: "3 Nov 2025". */
 export const date = (instant: string): string => dayjs(instant).format(dateFormat);
 
+/** A moment with its year: "3 Nov 2025 09:12". */
+export const moment = (instant: string): string => dayjs(instant).format(momentFormat);
+
 /** A size in bytes as people read it. */
 export function bytes(size: number): string {
   if (size < 1000) return `${size} B`;

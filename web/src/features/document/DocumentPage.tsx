@@ -18,7 +18,7 @@ import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
 import { documentQuery, sessionQuery, versionsQuery } from '../../parts/queries.ts';
 import { ReadingOf } from '../../parts/reading/ReadingOf.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
-import { useSeenAs } from '../../ui/seenAs.ts';
+import { useLooking, useOnlyLooks } from '../../ui/looking.ts';
 import { RestoreConsequences } from '../../parts/restore/RestoreConsequences.tsx';
 import { Strand } from '../../parts/strand/Strand.tsx';
 import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
@@ -39,7 +39,7 @@ export function DocumentPage() {
   const list = useInfiniteQuery(versionsQuery(id));
   const { checkOut, busy } = useCheckOut();
   const { data: session } = useQuery(sessionQuery);
-  const as = useSeenAs((state) => state.as);
+  const onlyLooks = useOnlyLooks();
   const [asking, setAsking] = useState<Asking>(null);
   const [changing, setChanging] = useState(false);
   const [landing, setLanding] = useState(false);
@@ -60,7 +60,7 @@ export function DocumentPage() {
   const shown =
     document &&
     (label === undefined
-      ? firstShown(document, as === null ? (session?.account ?? null) : null)
+      ? firstShown(document, onlyLooks ? null : (session?.account ?? null))
       : versions.find((version) => version.label === label));
   const address = `/${code}/documents/${id}`;
   const choose = (chosen: string): void =>
@@ -237,7 +237,8 @@ function VersionFrame({
   const client = useQueryClient();
   const message = useMessages();
   const navigate = useNavigate();
-  const as = useSeenAs((state) => state.as);
+  const onlyLooks = useOnlyLooks();
+  const isPast = useLooking(({ at }) => at !== null);
   const works = useLibrary()?.acts.checkIn.allowed ?? false;
   const takeCopy = async (): Promise<void> => {
     try {
@@ -260,7 +261,11 @@ function VersionFrame({
           {labelWords(shown)} · {stateWords(shown)}
         </strong>
         {isInForce ? (
-          <> since {date(shown.inForceFrom ?? shown.at)} · what everyone in the library sees</>
+          <>
+            {' '}
+            since {date(shown.inForceFrom ?? shown.at)}
+            {!isPast && ' · what everyone in the library sees'}
+          </>
         ) : (
           <>
             {' '}
@@ -287,7 +292,7 @@ function VersionFrame({
             Compare with {numberWords(inForce.label)}
           </button>
         )}
-        {!shown.thinned && as === null && (
+        {!shown.thinned && !onlyLooks && (
           <button
             type="button"
             className="quiet"

@@ -10,7 +10,7 @@ import { CustodyHistory } from '../../parts/custody/CustodyHistory.tsx';
 import { ChangeFields } from '../../parts/fields/ChangeFields.tsx';
 import { KeepingActs } from '../../parts/keeping/KeepingActs.tsx';
 import { StandingActs } from '../../parts/standing/StandingActs.tsx';
-import { useSeenAs } from '../../ui/seenAs.ts';
+import { useLooking, useOnlyLooks } from '../../ui/looking.ts';
 import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
 import { Word } from '../../ui/Word.tsx';
 import { bytes, date, day, fullTime } from '../../ui/when.ts';
@@ -35,8 +35,9 @@ export function Facts(props: Props) {
   const { changing, onChanging, onRecorded } = props;
   const { inForce, latest, seenBy } = document;
   const library = useLibrary();
-  const as = useSeenAs((state) => state.as);
-  const seesAll = as === null && library?.acts.seeAs.allowed;
+  const onlyLooks = useOnlyLooks();
+  const isPast = useLooking(({ at }) => at !== null);
+  const seesAll = !onlyLooks && library?.acts.seeAs.allowed;
   return (
     <aside className="facts" aria-label="Facts">
       {document.approval && (
@@ -49,7 +50,7 @@ export function Facts(props: Props) {
         <Word of="Custody" />
       </h2>
       <CustodyActs document={document} onCheckOut={onCheckOut} busy={busy} />
-      <CustodyHistory documentId={document.id} />
+      {!isPast && <CustodyHistory documentId={document.id} />}
       <h2>
         <Word of="Sight">Who sees what</Word>
       </h2>

@@ -1,14 +1,15 @@
-import { type InForceList, namesOnPath, routes } from '@polychron/contract';
+import { type InForceList, type InForceQuery, namesOnPath, routes } from '@polychron/contract';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Input } from 'antd';
 import { useCallback, useDeferredValue, useEffect, useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router-dom';
+import { ListForms } from '../../parts/listForms/ListForms.tsx';
 import { inForceQuery, librariesQuery, readAgain } from '../../parts/queries.ts';
 import { useLibrary } from '../../parts/useLibrary.ts';
 import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { call } from '../../ui/api.ts';
 import { Nowhere } from '../../ui/Nowhere.tsx';
-import { useSeenAs } from '../../ui/seenAs.ts';
+import { useOnlyLooks } from '../../ui/looking.ts';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { date, dayTime, fullTime } from '../../ui/when.ts';
 import { WhenSeen } from '../../ui/WhenSeen.tsx';
@@ -54,6 +55,7 @@ export function InForcePage() {
           </span>
         )}
         {first && q === '' && path === undefined && <SinceLastLook list={first} items={items} />}
+        <Forms libraryId={library?.id} code={code} query={{ q: q || undefined, path }} />
       </header>
       <div className="in-force-body">
         <Categories
@@ -93,6 +95,24 @@ export function InForcePage() {
   );
 }
 
+/** The list as it stands here, on paper or as a file. */
+function Forms({
+  libraryId,
+  code,
+  query,
+}: {
+  libraryId: string | undefined;
+  code: string | undefined;
+  query: Pick<InForceQuery, 'q' | 'path'>;
+}) {
+  const name = `${code ?? 'All libraries'} in force`;
+  return libraryId === undefined ? (
+    <ListForms route={routes.inForce} params={{}} query={query} name={name} />
+  ) : (
+    <ListForms route={routes.libraryInForce} params={{ id: libraryId }} query={query} name={name} />
+  );
+}
+
 function Nothing({ q }: { q: string }) {
   return (
     <p className="empty">
@@ -104,10 +124,10 @@ function Nothing({ q }: { q: string }) {
 /** What is new since one last looked; who never did has looked from now on. */
 function SinceLastLook({ list, items }: { list: InForceList; items: InForceList['items'] }) {
   const client = useQueryClient();
-  const as = useSeenAs((state) => state.as);
+  const onlyLooks = useOnlyLooks();
   const { lookedAt } = list;
   const fresh = items.filter((item) => item.new).length;
-  const isFirst = lookedAt === null && as === null;
+  const isFirst = lookedAt === null && !onlyLooks;
   const look = useCallback(async (): Promise<void> => {
     await call(routes.lookedAtInForce, { body: { at: new Date().toISOString() } });
     await readAgain(client, { queryKey: ['documents'] });
@@ -115,7 +135,7 @@ function SinceLastLook({ list, items }: { list: InForceList; items: InForceList[
   useEffect(() => {
     if (isFirst) void look();
   }, [isFirst, look]);
-  if (lookedAt === null || as !== null) return null;
+  if (lookedAt === null || onlyLooks) return null;
   return (
     <span className="in-force-since">
       {fresh === 0 ? 'nothing new' : `${fresh} new`} since{' '}

@@ -9,7 +9,8 @@ interface Props {
   total: number | null;
   /** Whether the total is an estimate. */
   about: boolean;
-  all: number;
+  /** How many one sees in all; null where that is not known, and they come by number. */
+  all: number | null;
   onChange: (changed: Partial<Record<keyof RegisterFilter, string>>) => void;
 }
 
@@ -72,17 +73,23 @@ export function FilterSentence({ filter, documents, total, about, all, onChange 
         ]}
         onChoose={(value) => onChange({ state: value })}
       />
-      , sorted by{' '}
-      <Choice
-        name="Order"
-        value={filter.sort ?? ''}
-        choices={[
-          ['', 'number'],
-          ['title', 'title'],
-          ['changed', 'last change'],
-        ]}
-        onChoose={(value) => onChange({ sort: value })}
-      />
+      {all === null ? (
+        ', by number'
+      ) : (
+        <>
+          , sorted by{' '}
+          <Choice
+            name="Order"
+            value={filter.sort ?? ''}
+            choices={[
+              ['', 'number'],
+              ['title', 'title'],
+              ['changed', 'last change'],
+            ]}
+            onChoose={(value) => onChange({ sort: value })}
+          />
+        </>
+      )}
       {filter.q && (
         <>
           , with{' '}
@@ -104,9 +111,11 @@ export function FilterSentence({ filter, documents, total, about, all, onChange 
               <Link to={`/find?q=${encodeURIComponent(filter.q)}`}>in all libraries</Link>{' '}
             </>
           )}
-          {total === all
-            ? `${total} ${total === 1 ? 'document' : 'documents'}`
-            : `${about ? 'about ' : ''}${total} of ${all}`}
+          {all === null && `${total} ${total === 1 ? 'document' : 'documents'}${about ? ' and more' : ''}`}
+          {all !== null &&
+            (total === all
+              ? `${total} ${total === 1 ? 'document' : 'documents'}`
+              : `${about ? 'about ' : ''}${total} of ${all}`)}
         </small>
       )}
     </h1>

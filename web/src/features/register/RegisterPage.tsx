@@ -9,7 +9,7 @@ import { Link, useNavigate, useSearchParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { useLibrary } from '../../parts/useLibrary.ts';
 import { documentsQuery, type RegisterFilter } from '../../parts/queries.ts';
-import { useSeenAs } from '../../ui/seenAs.ts';
+import { useLooking, useOnlyLooks } from '../../ui/looking.ts';
 import type { Meant } from '../../parts/drop/meantFor.ts';
 import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
 import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
@@ -39,11 +39,14 @@ const filterNames = ['q', 'state', 'heldBy', 'subject', 'path', 'overdue', 'sort
 /** The list of controlled documents of a library. */
 export function RegisterPage() {
   const library = useLibrary();
-  const as = useSeenAs((state) => state.as);
+  const onlyLooks = useOnlyLooks();
+  const isPast = useLooking(({ at }) => at !== null);
   const [search, setSearch] = useSearchParams();
   const filter = Object.fromEntries(
     filterNames.flatMap((name) => (search.has(name) ? [[name, search.get(name)]] : [])),
   ) as RegisterFilter;
+  // As of an earlier moment documents come by number.
+  if (isPast) delete filter.sort;
   const list = useInfiniteQuery({ ...documentsQuery(library?.id ?? '', filter), enabled: Boolean(library) });
   const documents = list.data?.pages.flatMap((page) => page.items) ?? [];
   const [selectedId, setSelectedId] = useState<string | null>(null);
@@ -100,7 +103,7 @@ export function RegisterPage() {
 
   // What is made while a subject's documents are listed is to be of that subject.
   const here = filter.path ? namesOnPath(filter.path) : [];
-  const mayCreate = as === null && Boolean(library?.acts.create.allowed);
+  const mayCreate = !onlyLooks && Boolean(library?.acts.create.allowed);
   /** Files go where they are meant for; those of no document become new ones. */
   const takeFiles = async (files: File[], { on, into = here }: Taking = {}): Promise<void> => {
     if (!library) return;
@@ -126,7 +129,7 @@ export function RegisterPage() {
           documents={documents}
           total={list.data?.pages[0]?.total ?? null}
           about={list.data?.pages[0]?.about ?? false}
-          all={library.documents}
+          all={isPast ? null : library.documents}
           onChange={(changed) => setSearch(withChanges(search, changed))}
         />
         <nav className="acts register-links" aria-label="Library">

@@ -20,7 +20,8 @@ import {
 import { decidedWords } from '../approval/decidedWords.ts';
 import { bareNumber, numberWords } from '../versionNumber/numberWords.ts';
 import { labelWords, stateWords } from '../versionNumber/VersionNumber.tsx';
-import { bytes, dayTime, fullTime } from '../../ui/when.ts';
+import { useLooking } from '../../ui/looking.ts';
+import { bytes, date, dayTime, fullTime } from '../../ui/when.ts';
 import { Ghosts } from '../checkIn/Ghosts.tsx';
 import type { Landing } from '../checkIn/landing.ts';
 import { useWidth } from '../../ui/useWidth.ts';
@@ -68,8 +69,10 @@ export function Strand({
   landing,
   fading = nothing,
   lit = nothing,
-  now = new Date(),
+  now: given,
 }: Props) {
+  const at = useLooking((state) => state.at);
+  const now = given ?? (at === null ? new Date() : new Date(at));
   const frame = useRef<HTMLDivElement>(null);
   const measured = useWidth(frame, width);
   const byLabel = new Map(versions.map((version) => [version.label, version.id]));
@@ -126,6 +129,7 @@ export function Strand({
             custody={custody}
             total={document.versions}
             summary={summaryOf(document, versions)}
+            nowWords={given === undefined && at !== null ? date(at) : 'now'}
             chosen={chosen}
             onChoose={onChoose}
             onCompare={onCompare}
@@ -165,6 +169,8 @@ interface DrawingProps {
   custody: Document['custody'];
   total: number;
   summary: string;
+  /** What the moment it is drawn for is called. */
+  nowWords: string;
   chosen?: string | undefined;
   onChoose?: Props['onChoose'] | undefined;
   onCompare?: Props['onCompare'] | undefined;
@@ -180,6 +186,7 @@ function Drawing({
   custody,
   total,
   summary,
+  nowWords,
   chosen,
   onChoose,
   onCompare,
@@ -290,7 +297,7 @@ function Drawing({
       />
       {size === 'large' && (
         <text className="s-now-label" x={nowX} y={Math.max(10, upperY - 46)}>
-          now
+          {nowWords}
         </text>
       )}
       {drawing.cut.map(({ path, end }) => (
