@@ -41,9 +41,10 @@ await author.goto(wind);
 await picture(author, 'document');
 await author.goto(`${wind}/compare/1.0/4.2`);
 await picture(author, 'compare');
-await author.keyboard.press('m');
-for (let step = 0; step < 4; step += 1) await author.keyboard.press('n');
-await picture(author, 'compare-side-by-side');
+const since = (days) => new Date(Date.now() - days * 86_400_000).toISOString();
+await author.goto(`/OP/as-of?since=${since(120)}&at=${since(30)}`);
+await author.getByText('came into force').first().waitFor();
+await picture(author, 'as-of');
 
 const holder = await open('author2');
 await holder.goto('/desk');
@@ -62,8 +63,7 @@ await picture(author, 'edit');
 
 const reader = await open('reader');
 // Three weeks ago is when they last looked.
-const at = new Date(Date.now() - 21 * 86_400_000).toISOString();
-await reader.request.post('/api/v1/in-force/looked', { data: { at } });
+await reader.request.post('/api/v1/in-force/looked', { data: { at: since(21) } });
 await reader.goto('/in-force');
 await picture(reader, 'in-force');
 

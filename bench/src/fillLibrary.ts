@@ -61,6 +61,23 @@ export async function fillLibrary(
        SELECT ${id(1, 'd.seq')}, '${libraryId}', ${versionId(String(versions))}, ${versionId(String(lastMajor))}, 1,
          ${Math.floor(versions / 3)}, ${versions % 3}, ${versions}, ${versions * 20_000}
        FROM seq_1_to_${documents} d`,
+    `INSERT INTO version_periods (library_id, document_id, version_id, from_at, until_at, state, standing, in_force_from)
+       SELECT '${libraryId}', document_id, id, at, superseded_at, state,
+         IF(superseded_at IS NULL, standing, 'inForce'), in_force_from
+       FROM versions WHERE document_id LIKE '00000000-0000-7000-810${kind}-%'`,
+    `INSERT INTO version_periods (library_id, document_id, version_id, from_at, state, standing, in_force_from,
+         superseded_at)
+       SELECT '${libraryId}', document_id, id, superseded_at, state, standing, in_force_from, superseded_at
+       FROM versions WHERE document_id LIKE '00000000-0000-7000-810${kind}-%' AND superseded_at IS NOT NULL`,
+    `INSERT INTO team_periods (document_id, from_at, owner_id, co_author_ids)
+       SELECT id, created_at, owner_id, co_author_ids FROM documents WHERE library_id = '${libraryId}'`,
+    `UPDATE role_periods SET from_at = '2024-01-01' WHERE library_id = '${libraryId}'`,
+    `INSERT INTO role_periods (library_id, person_id, role, from_at)
+       SELECT '${libraryId}', ${id(3, 'o.seq')}, 'author', '2024-01-01' FROM seq_1_to_${owners} o`,
+    `INSERT INTO custody_periods (document_id, holder_id, since, until_at, base_id)
+       SELECT ${id(1, 'd.seq')}, ${owner('d.seq + 1')}, '2026-01-01',
+         IF(d.seq MOD ${every.overdue} = 0, '2026-01-05', '2099-01-01'), ${versionId(String(versions))}
+       FROM seq_1_to_${documents} d WHERE d.seq MOD ${every.held} = 0 AND d.seq MOD ${every.inApproval} <> 0`,
     `INSERT INTO approval_runs (id, document_id, version_id, open_document_id, mode, submitter_id, submitted_at, comment)
        SELECT ${id(4, 'd.seq')}, ${id(1, 'd.seq')}, ${versionId(String(versions))}, ${id(1, 'd.seq')}, 'serial',
          ${owner(`d.seq + ${versions}`)}, ${moment(String(versions))}, 'Please'
@@ -76,7 +93,7 @@ export async function fillLibrary(
   ])
     await db.query(statement);
   await db.query(
-    'ANALYZE TABLE documents, versions, heads, people, members, checkouts, approval_runs, approval_posts',
+    'ANALYZE TABLE documents, versions, version_periods, team_periods, heads, people, members, checkouts, approval_runs, approval_posts',
   );
   await db.end();
 }

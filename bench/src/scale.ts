@@ -62,6 +62,11 @@ await db.query(
   [longId],
 );
 await db.query(
+  `INSERT INTO version_periods (library_id, document_id, version_id, from_at, state)
+   SELECT ?, document_id, id, at, state FROM versions WHERE document_id = ? AND sequence > ${large.versions}`,
+  [largeId, longId],
+);
+await db.query(
   `UPDATE heads SET latest_id = (SELECT id FROM versions WHERE document_id = ? AND sequence = ${longHistory}),
      highest_major = 1000, highest_minor = ${longHistory}, last_sequence = ${longHistory} WHERE document_id = ?`,
   [longId, longId],
@@ -227,6 +232,34 @@ for (const [name, as, part] of [
       ids.map(({ id }) => id),
     );
   });
+}
+const lookedAt = '2025-01-01T00:00:00Z';
+for (const as of ['author', 'reader', 'owner2-1']) {
+  const stood = `p.document_id = d.id AND p.from_at <= ? AND (p.until_at IS NULL OR p.until_at > ?)`;
+  const at = [lookedAt, lookedAt].map((moment) => new Date(moment));
+  for (const [name, path, only] of [
+    ['the Register as of an earlier moment', 'documents', ''],
+    ['in force as of an earlier moment', 'in-force', "AND p.standing = 'inForce'"],
+  ] as const) {
+    await beside(
+      `${name}, ${as}`,
+      { as, path: `/libraries/${largeId}/${path}?limit=50&asOf=${lookedAt}` },
+      async () => {
+        const rows = await db.query<{ id: string }[]>(
+          `SELECT d.id FROM documents d WHERE d.library_id = ?
+             AND EXISTS (SELECT 1 FROM version_periods p WHERE ${stood} ${only}) ORDER BY d.number LIMIT 50`,
+          [largeId, ...at],
+        );
+        const ids = rows.map(({ id }) => id);
+        await db.query(
+          `SELECT v.*, p.* FROM documents d JOIN version_periods p ON ${stood} JOIN versions v ON v.id = p.version_id
+           WHERE d.id IN (${ids.map(() => '?').join()})`,
+          [...at, ...ids],
+        );
+        await bareDocuments(db, ids);
+      },
+    );
+  }
 }
 for (const as of ['author', 'reader']) {
   const kinds = as === 'author' ? '1, 2, 4, 8, 16, 128' : '1';

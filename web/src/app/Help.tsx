@@ -31,6 +31,15 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
     ],
   },
   {
+    test: /\/as-of$/,
+    title: 'As of',
+    text: 'Each bar is a time over which a version was in force. Drag the line to a moment: what held then stands at the right. Choose a second day, and what happened between the two is listed.',
+    keys: [
+      ['← →', 'a day earlier or later, with a line chosen'],
+      ['Page Down, Page Up', 'a month earlier or later'],
+    ],
+  },
+  {
     test: /^\/find$/,
     title: 'Find',
     text: 'Documents of all your libraries whose number, title, fields, comments or text hold what you type; only versions you may see are searched.',

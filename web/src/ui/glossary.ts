@@ -14,6 +14,7 @@ export const glossary = {
     "A working copy that was left over when its check-out was lifted; it waits on its holder's Desk.",
   'Loose copy': 'A private copy on the Desk, without versions: each save takes the place of the one before.',
   'Seen as': 'Looking at a library as another person or role sees it.',
+  'As of': 'Looking at a library as it was at an earlier moment. Nothing can be done there.',
   Sight: 'Who may see versions that are not published, by their state.',
   Sheltered: 'A mark on a version: it is never thinned.',
   Thinning: 'Taking away the content of old versions, by the rules of keeping. Their rows stay.',
