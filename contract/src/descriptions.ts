@@ -127,6 +127,8 @@ export const descriptions: Record<keyof typeof routes, string> = {
     'The other is asked in the same turn about the same version; both are told, with the reason. Who has decided stays.',
   decide:
     '`approve`, `reject` or `later`. With the last approval needed the version is approved, and published where the rules say so. Decided twice is refused.',
+  review:
+    '`confirmed`: it holds on, with the date of the next review; `opened`: it is to be changed, and where there are drafts and none is open, one is made of it. Kept with the version; answers the document.',
   withdraw:
     'With a reason, which stays with it. Where it is in force the published version before it is in force again, as far as its content is there; also while somebody holds the document.',
   reinstate:

@@ -3,6 +3,7 @@ import { Comment, DocumentInLibrary, Id, Instant, Level, List, Person } from './
 import { Save } from './custody.ts';
 import { Document, NewDocumentFields } from './documents.ts';
 import { Notice } from './notices.ts';
+import { ReviewDue } from './review.ts';
 
 /** A file on somebody's Desk: an arrival, a loose copy, or what was set aside when a check-out was lifted. */
 export const DeskFile = z
@@ -70,6 +71,8 @@ export const Desk = z.object({
       comment: z.string(),
     }),
   ),
+  /** What the caller owns and is soon to be reviewed, and what is past its date where they are controller. */
+  reviews: z.array(ReviewDue),
   files: z.array(DeskFile),
   notices: z.array(Notice),
   unread: z.number(),
@@ -81,6 +84,7 @@ export const Desk = z.object({
     decisions: z.number(),
     outForDecision: z.number(),
     cameBack: z.number(),
+    reviews: z.number(),
     files: z.number(),
     notices: z.number(),
   }),

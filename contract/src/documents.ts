@@ -14,6 +14,7 @@ import {
   State,
 } from './common.ts';
 import { Custody } from './custody.ts';
+import { KeptReview } from './review.ts';
 import { Fields, Subjects, Version } from './versions.ts';
 
 /** Fields and people of a new document. */
@@ -56,6 +57,7 @@ export const acts = [
   'decideInPlace',
   'replaceApprover',
   'callBack',
+  'review',
 ] as const;
 
 const StrandVersion = Version.pick({
@@ -88,6 +90,10 @@ export const Document = z
     /** The newest versions the caller sees, oldest first, for the small Strand. */
     strand: z.array(StrandVersion),
     versions: z.number(),
+    /** By when what is in force is to be reviewed; null: by no date. */
+    reviewBy: z.iso.date().nullable(),
+    /** The last review of what is in force; null in lists, and where there was none. */
+    lastReview: KeptReview.nullable(),
     custody: Custody.nullable(),
     /**
      * Working copies set aside when their check-out was lifted, that wait to be brought in; for those who see

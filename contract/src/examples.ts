@@ -47,6 +47,8 @@ const document = {
     },
   },
   versions: 1,
+  reviewBy: null,
+  lastReview: null,
   strand: [
     {
       id: '01a2205d-941e-749f-a600-34242e08af85',
@@ -90,6 +92,7 @@ const document = {
       allowed: false,
       why: 'KEPT-001 is not in approval; there is no submission to take back.',
     },
+    review: { allowed: false, why: 'Nothing of it is in force; there is nothing to review.' },
   },
   seenBy: { inForce: 0, latest: 1, latestInForce: 1 },
 };
@@ -527,6 +530,8 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       changes: [],
       documents: 3,
       versions: 15,
+      reviewBy: null,
+      lastReview: null,
       bytesKept: 4025,
       thinned: { versions: 0, documents: 0, bytes: 0, items: [] },
       sight: { gains: [], losses: [], items: [] },
@@ -738,6 +743,8 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
             },
           },
           versions: 1,
+          reviewBy: null,
+          lastReview: null,
           strand: [
             {
               id: '01a2205e-87ac-76ea-8d31-1df964107b28',
@@ -787,6 +794,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
               allowed: false,
               why: 'OP-002 is not in approval; there is no submission to take back.',
             },
+            review: { allowed: false, why: 'Nothing of it is in force; there is nothing to review.' },
           },
           seenBy: null,
         },
@@ -850,6 +858,8 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         },
       },
       versions: 1,
+      reviewBy: null,
+      lastReview: null,
       strand: [
         {
           id: '01a2205d-e71f-736f-8ee1-0a0fba21b532',
@@ -893,6 +903,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
           allowed: false,
           why: 'KEPT-002 is not in approval; there is no submission to take back.',
         },
+        review: { allowed: false, why: 'Nothing of it is in force; there is nothing to review.' },
       },
       seenBy: { inForce: 0, latest: 1, latestInForce: 1 },
     },
@@ -1226,6 +1237,8 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         },
       },
       versions: 1,
+      reviewBy: null,
+      lastReview: null,
       strand: [
         {
           id: '01a2205a-4843-744f-b07a-1d8860a883be',
@@ -1276,6 +1289,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
           allowed: false,
           why: 'OP-001 is not in approval; there is no submission to take back.',
         },
+        review: { allowed: false, why: 'Nothing of it is in force; there is nothing to review.' },
       },
       seenBy: { inForce: 0, latest: 5, latestInForce: 7 },
     },
@@ -1649,6 +1663,20 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       },
     },
   },
+  review: {
+    request: { outcome: 'confirmed', comment: 'Nothing changed on site', nextBy: '2027-03-02' },
+    answer: {
+      ...document,
+      reviewBy: '2027-03-02',
+      lastReview: {
+        by: { account: 'author', name: 'A. author' },
+        at: '2026-03-02T09:00:00.000Z',
+        outcome: 'confirmed',
+        comment: 'Nothing changed on site',
+        nextBy: '2027-03-02',
+      },
+    },
+  },
   withdraw: {
     request: { version: '2.0', reason: 'The wind limits of span 4 are wrong' },
     answer: version,
@@ -1853,12 +1881,13 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       decisions: [],
       outForDecision: [],
       cameBack: [],
+      reviews: [],
       files: [],
       notices: [],
       unread: 0,
       bytes: 0,
       allowanceBytes: 2000000000,
-      totals: { held: 0, decisions: 0, outForDecision: 0, cameBack: 0, files: 0, notices: 0 },
+      totals: { held: 0, decisions: 0, outForDecision: 0, cameBack: 0, reviews: 0, files: 0, notices: 0 },
     },
   },
   waiting: { answer: { unread: 0, toDecide: 0 } },
@@ -2114,6 +2143,8 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         },
       },
       versions: 1,
+      reviewBy: null,
+      lastReview: null,
       strand: [
         {
           id: '01a2205a-6e4f-77b9-be30-c68369c60bc2',
@@ -2157,6 +2188,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
           allowed: false,
           why: 'OP-011 is not in approval; there is no submission to take back.',
         },
+        review: { allowed: false, why: 'Nothing of it is in force; there is nothing to review.' },
       },
       seenBy: { inForce: 0, latest: 5, latestInForce: 7 },
     },

@@ -19,6 +19,7 @@ export * from './openApi.ts';
 export * from './people.ts';
 export * from './provider.ts';
 export * from './reading.ts';
+export * from './review.ts';
 export * from './routes.ts';
 export * from './refusals.ts';
 export * from './rulebook.ts';

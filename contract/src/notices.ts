@@ -14,6 +14,8 @@ export const noticeKinds = [
   'decidedForYou',
   'withdrawn',
   'reinstated',
+  'reviewed',
+  'reviewDue',
 ] as const;
 
 /** Something one was told, in words. */

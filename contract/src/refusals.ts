@@ -171,6 +171,14 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
   'not-asked': { status: 403, says: 'RP-101 is decided by L. Achterberg, A. Kilbride.' },
   'not-asked-there': { status: 409, says: 'A. Kilbride is not asked about 3.1.' },
   'not-in-approval': { status: 409, says: 'OP-002 is not in approval; there is nothing to decide.' },
+  'not-in-charge': {
+    status: 403,
+    says: 'OP-001 is reviewed by its owner A. author, its co-authors and controllers.',
+  },
+  'nothing-to-review': {
+    status: 409,
+    says: 'Nothing of OP-001 is in force; there is nothing to review.',
+  },
   'not-in-encoding': {
     status: 422,
     says: 'The file is written in Windows-1252, which has no →. Leave that out, or write the file in UTF-8. The merged file would be written as the latest version is.',
@@ -551,6 +559,7 @@ export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> 
     'stale',
     'version-not-found',
   ],
+  review: ['comment-missing', 'library-full', 'moment-past', 'not-in-charge', 'nothing-to-review', 'stale'],
   withdraw: [
     'not-published',
     'reason-missing',

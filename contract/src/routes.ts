@@ -17,6 +17,7 @@ import * as notices from './notices.ts';
 import * as people from './people.ts';
 import * as provider from './provider.ts';
 import * as reading from './reading.ts';
+import * as review from './review.ts';
 import * as rulebook from './rulebook.ts';
 import * as session from './session.ts';
 import * as shelf from './shelf.ts';
@@ -767,6 +768,14 @@ export const routes = {
     params: byId,
     body: approval.Decide,
     answer: versions.Version,
+  }),
+  review: route({
+    method: 'post',
+    path: '/documents/{id}/review',
+    summary: 'Review what is in force: it holds on, or is to be changed (owner, co-authors, controllers)',
+    params: byId,
+    body: review.Review,
+    answer: documents.Document,
   }),
   withdraw: route({
     method: 'post',

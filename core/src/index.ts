@@ -41,6 +41,7 @@ export * from './acts/refusals.ts';
 export * from './acts/replaceApprover.ts';
 export * from './acts/reinstate.ts';
 export * from './acts/restore.ts';
+export * from './acts/review.ts';
 export * from './acts/save.ts';
 export * from './acts/schedule.ts';
 export * from './acts/shelter.ts';

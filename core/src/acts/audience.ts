@@ -48,6 +48,7 @@ const about: Record<Change['kind'], About> = {
   setAside: 'custodyDetail',
   passAside: 'custodyDetail',
   setPeople: 'document',
+  review: 'document',
 };
 
 /** Who hears of a decision, from the document as it was and as it became. */

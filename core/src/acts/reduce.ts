@@ -229,6 +229,7 @@ class Reducer<S extends DocumentState> {
       case 'passCustody':
         this.hold({ holderId: change.holderId, holderName: change.holderName, since: change.at });
         return;
+      case 'review':
       case 'passAside':
         return;
       case 'setPeople': {

@@ -4,6 +4,7 @@ import type { ApprovalDecision, ApprovalRun, Approver, RunOutcome } from '../rul
 import { formatLabel } from '../rules/numbering.ts';
 import type { Rulebook } from '../rules/rulebook.ts';
 import type { SightFacts } from '../rules/sight.ts';
+import type { Review } from './review.ts';
 
 /** Who holds a document checked out, since and until when, and on what base. */
 export interface Custody {
@@ -121,7 +122,9 @@ export type Change =
   | { kind: 'passCustody'; holderId: string; holderName: string; at: Date; reason: string }
   /** Copies set aside for one person are another's. */
   | { kind: 'passAside'; fromId: string; toId: string }
-  | ({ kind: 'setPeople' } & PeopleChange);
+  | ({ kind: 'setPeople' } & PeopleChange)
+  /** What is in force was reviewed. */
+  | ({ kind: 'review'; reviewedId: string; at: Date } & Review);
 
 /** What people are told of an act, once: `about` names the occasion. */
 export interface Notice {
@@ -135,7 +138,9 @@ export interface Notice {
     | 'putInPlace'
     | 'decidedForYou'
     | 'withdrawn'
-    | 'reinstated';
+    | 'reinstated'
+    | 'reviewed'
+    | 'reviewDue';
   personIds: readonly string[];
   about: string;
   facts: Record<string, string | null>;

@@ -25,6 +25,8 @@ const allowed = {
   publish: ['author', 'controller'],
   withdraw: ['controller'],
   reinstate: ['controller'],
+  review: ['author', 'controller'],
+  reviewOthers: ['controller'],
   submit: ['author', 'controller'],
   decide: ['approver', 'controller'],
   callBackOthers: ['controller'],

@@ -61,6 +61,10 @@ const bodies: Record<string, object[]> = {
     { version: '1.0', decision: 'reject', comment: 'c' },
   ],
   replaceApprover: [{ from: 'approver', to: 'approver2', reason }],
+  review: [
+    { outcome: 'confirmed', nextBy: '2099-01-01' },
+    { outcome: 'opened', comment: 'c' },
+  ],
   withdraw: [{ reason }, { version: '0.1', reason }, { version: '1.0', reason }],
   reinstate: [
     { version: '0.1', reason },

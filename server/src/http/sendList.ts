@@ -1,9 +1,12 @@
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import type * as contract from '@polychron/contract';
 import { refuse } from '@polychron/core';
 import type { Request, Response } from 'express';
 import Papa from 'papaparse';
 import writeXlsx from 'write-excel-file/node';
 import { Refused } from '../refused.ts';
+import type { Page } from '../store/cursors.ts';
 
 type Item = contract.InForceList['items'][number];
 
@@ -27,13 +30,13 @@ const forms = ['application/json', 'text/csv', workbook] as const;
 /**
  * Sends a list of what is in force as it is wanted: a page as JSON, or the whole of it as .csv (RFC 4180) or
  * .xlsx.
- * @param pageFrom a page from behind a cursor
+ * @param query the page that is asked for
  * @throws Refused `form-not-available`
  */
 export async function sendInForce(
-  req: Request,
-  res: Response,
-  pageFrom: (cursor?: string) => Promise<contract.InForceList>,
+  { req, res }: { req: Request; res: Response },
+  query: Page,
+  pageOf: (page: Page) => Promise<contract.InForceList>,
 ): Promise<contract.InForceList | undefined> {
   const form = forms.find((one) => one === req.accepts([...forms]));
   if (form === undefined) {
@@ -41,30 +44,43 @@ export async function sendInForce(
     throw new Refused(refuse('invalid', 'form-not-available', reason));
   }
   res.vary('Accept');
-  if (form === 'application/json') return pageFrom();
-  let page = await pageFrom();
-  const items = [...page.items];
-  while (page.next !== null) {
-    page = await pageFrom(page.next);
-    items.push(...page.items);
+  const { limit } = query;
+  if (form === 'application/json') return pageOf({ cursor: query.cursor, limit });
+  // What is refused is refused before anything is sent.
+  const pages = allPages(await pageOf({ limit: longest }), pageOf);
+  if (form === 'text/csv') {
+    res.attachment('in-force.csv').type('text/csv');
+    await pipeline(Readable.from(asCsv(pages)), res);
+    return undefined;
   }
-  if (form === 'text/csv') res.attachment('in-force.csv').type('text/csv').send(asCsv(items));
-  else
-    res
-      .attachment('in-force.xlsx')
-      .type(workbook)
-      .send(await asWorkbook(items));
+  const items: Item[] = [];
+  for await (const page of pages) items.push(...page);
+  const file = await asWorkbook(items);
+  res.attachment('in-force.xlsx').type(workbook).send(file);
   return undefined;
 }
 
-/** Texts that a spreadsheet would compute are kept from that. */
-function asCsv(items: readonly Item[]): string {
+/** Items that are read at once for a file. */
+const longest = 200;
+
+async function* allPages(
+  first: contract.InForceList,
+  pageOf: (page: Page) => Promise<contract.InForceList>,
+): AsyncGenerator<readonly Item[]> {
+  for (let page = first; ; page = await pageOf({ cursor: page.next, limit: longest })) {
+    yield page.items;
+    if (page.next === null) return;
+  }
+}
+
+/** Lines as they are read. Texts that a spreadsheet would compute are kept from that. */
+async function* asCsv(pages: AsyncIterable<readonly Item[]>): AsyncGenerator<string> {
   const told = (value: string | Date): string => (value instanceof Date ? value.toISOString() : value);
-  const table = [
-    columns.map(([head]) => head),
-    ...items.map((item) => columns.map(([, , value]) => told(value(item)))),
-  ];
-  return `${Papa.unparse(table, { escapeFormulae: true })}\r\n`;
+  const lines = (table: string[][]): string => `${Papa.unparse(table, { escapeFormulae: true })}\r\n`;
+  yield lines([columns.map(([head]) => head)]);
+  for await (const items of pages) {
+    if (items.length > 0) yield lines(items.map((item) => columns.map(([, , value]) => told(value(item)))));
+  }
 }
 
 function asWorkbook(items: readonly Item[]): Promise<Buffer> {

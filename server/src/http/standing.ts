@@ -1,5 +1,6 @@
 import { routes } from '@polychron/contract';
 import { performLook } from '../acts/look.ts';
+import { performReview } from '../acts/review.ts';
 import { performReinstate, performReschedule, performTakeBack, performWithdraw } from '../acts/standing.ts';
 import { readCalendar } from '../reads/calendar.ts';
 import { readDays } from '../reads/days.ts';
@@ -11,16 +12,15 @@ import { sendInForce } from './sendList.ts';
 /** What is in force: withdrawing, reinstating, and moments to come. */
 export function standingRoutes(router: ContractRouter): void {
   router.on(routes.inForce, ({ asker, query, req, res }) =>
-    sendInForce(req, res, (cursor = query.cursor) => readInForce(asker, { ...query, cursor })),
+    sendInForce({ req, res }, query, (page) => readInForce(asker, { ...query, ...page })),
   );
   router.on(routes.libraryInForce, ({ asker, params, query, req, res }) =>
-    sendInForce(req, res, (cursor = query.cursor) =>
-      readLibraryInForce(asker, params.id, { ...query, cursor }),
-    ),
+    sendInForce({ req, res }, query, (page) => readLibraryInForce(asker, params.id, { ...query, ...page })),
   );
   router.on(routes.calendar, ({ asker, params, query }) => readCalendar(asker, params.id, query));
   router.on(routes.days, ({ asker, params, query }) => readDays(asker, params.id, query));
   router.on(routes.lookedAtInForce, ({ asker, body }) => performLook(asker, new Date(body.at)));
+  router.on(routes.review, ({ asker, params, body }) => performReview(asker, params.id, body));
   router.on(routes.withdraw, ({ asker, params, body }) =>
     performWithdraw(asker, { documentId: params.id, name: body.version }, body.reason),
   );

@@ -1,6 +1,7 @@
 import { limitsAnything, limitsAt } from '@polychron/core';
 import { runHandOver } from '../acts/handOverDocuments.ts';
 import { tellOfOverdue } from '../acts/tellOfOverdue.ts';
+import { tellOfReviews } from '../acts/tellOfReviews.ts';
 import { catchUpDocument } from '../acts/thinDocument.ts';
 import { purgeShelf } from '../content/contents.ts';
 import type { Context } from '../context.ts';
@@ -126,6 +127,7 @@ export class Sweeps {
       this.queue((context) => noteTime(context, context.clock()));
       this.queue(bringDueIntoForce);
       this.queue(tellOfOverdue);
+      this.queue(tellOfReviews);
       this.queue(runJobs);
     };
     this.timers = [setInterval(look, dueEvery), setInterval(() => this.queue(sweep), sweepEvery)];

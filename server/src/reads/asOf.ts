@@ -40,8 +40,8 @@ interface PartThen<T> {
   about: boolean;
 }
 
-/** Documents that are looked at together. */
-const chunk = 100;
+/** Most documents that are looked at together. */
+const mostAtOnce = 400;
 
 /** The Register of a library as it was, for the caller. @throws Refused `as-of-order` */
 export async function readRegisterAsOf(
@@ -117,12 +117,15 @@ export async function collectThen<T>(
   const [begun = '', told = '0'] = readCursor(page.cursor, 2) ?? [];
   const found: { number: string; item: T }[] = [];
   const whole = { ...sought, at, viewer: viewers.then, rules };
+  // Mostly all that may be meant are; where they are not, more are looked at.
+  let count = limit + 1;
   for (let after: string | undefined = begun; after !== undefined && found.length <= limit;) {
-    const documents = await documentsThen(asker.context, libraryId, whole, { after, count: chunk });
+    const documents = await documentsThen(asker.context, libraryId, whole, { after, count });
     const ids = documents.map(({ id }) => id);
     const accesses = await accessesAsOf(asker, ids, viewers, at);
     found.push(...(await tell(ids.flatMap((id) => accesses.get(id) ?? []))));
-    after = documents[chunk - 1]?.number;
+    after = documents[count - 1]?.number;
+    count = Math.min(2 * count, mostAtOnce);
   }
   const shown = found.slice(0, limit);
   const last = found.length > limit ? shown.at(-1) : undefined;

@@ -1,11 +1,13 @@
 import type * as contract from '@polychron/contract';
-import { seesVersion, labelIn, waitingFor } from '@polychron/core';
+import { dayAfter, seesVersion, labelIn, may, reviewAhead, waitingFor } from '@polychron/core';
 import type { Access, Asker } from '../access/caller.ts';
 import type { Context } from '../context.ts';
 import { documentsSentBack, documentsSubmittedBy, lastRejections } from '../store/approvals.ts';
 import { documentsHeldBy } from '../store/custody.ts';
 import { deskFilesOf, deskUse } from '../store/deskFiles.ts';
+import { librariesOf } from '../store/members.ts';
 import { namesOf, nobody } from '../store/people.ts';
+import { type ReviewDue, reviewsDueFor } from '../store/reviews.ts';
 import { toDecide } from './approvals.ts';
 import { deskFileViews } from './deskFiles.ts';
 import { documentNames, type NamedDocument } from './documentNames.ts';
@@ -20,15 +22,19 @@ const maximumNotices = 50;
 /** One person's page. */
 export async function readDesk(asker: Asker): Promise<contract.Desk> {
   const { context, caller } = asker;
-  const [held, waiting, submitted, back, { files, total: filesInAll }] = await Promise.all([
+  const [held, waiting, submitted, back, reviews, { files, total: filesInAll }] = await Promise.all([
     documentsHeldBy(context, caller.id, maximumOnDesk),
     toDecide(asker, maximumOnDesk),
     documentsSubmittedBy(context, caller.id, maximumOnDesk),
     documentsSentBack(context, caller.id, maximumOnDesk),
+    reviewsDue(asker),
     deskFilesOf(context, caller.id, maximumOnDesk),
   ]);
   const [named, notices, fileViews, { bytes }] = await Promise.all([
-    documentNames(asker, [...held.ids, ...waiting.ids, ...submitted, ...back]),
+    documentNames(asker, [
+      ...[...held.ids, ...waiting.ids, ...submitted, ...back],
+      ...reviews.map(({ documentId }) => documentId),
+    ]),
     listNotices(asker, { limit: maximumNotices }),
     deskFileViews(asker, files),
     deskUse(context, caller.id),
@@ -43,11 +49,16 @@ export async function readDesk(asker: Asker): Promise<contract.Desk> {
     submissionViews(context, found(submitted).filter(seesLatest)),
     rejections(context, found(back), caller.id),
   ]);
+  const toReview = reviews.flatMap(({ documentId, reviewBy }) => {
+    const one = named.get(documentId);
+    return one ? [{ document: one.name, reviewBy }] : [];
+  });
   return {
     held: heldViews,
     decisions,
     outForDecision,
     cameBack,
+    reviews: toReview,
     files: fileViews,
     notices: notices.items,
     unread: notices.unread,
@@ -58,10 +69,23 @@ export async function readDesk(asker: Asker): Promise<contract.Desk> {
       decisions: waiting.total,
       outForDecision: outForDecision.length,
       cameBack: cameBack.length,
+      reviews: toReview.length,
       files: filesInAll,
       notices: notices.total,
     },
   };
+}
+
+/** What the caller owns and is soon to be reviewed, and what is past its date where they look after all. */
+async function reviewsDue({ context, caller }: Asker): Promise<ReviewDue[]> {
+  const now = context.clock();
+  const held = [...(await librariesOf(context, caller.id))];
+  const libraryIds = held.flatMap(([id, roles]) => (may(roles, 'reviewOthers') ? [id] : []));
+  return reviewsDueFor(
+    context,
+    { personId: caller.id, libraryIds },
+    { soon: dayAfter(now, reviewAhead), today: dayAfter(now, 0), count: maximumOnDesk },
+  );
 }
 
 /** How many notices are new to the caller, and how many decisions wait for them. */

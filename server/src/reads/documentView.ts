@@ -21,6 +21,7 @@ import type { Tx } from '../store/database.ts';
 import { loadDocuments, type LoadedDocument } from '../store/documents.ts';
 import { rolesIn } from '../store/members.ts';
 import { nobody } from '../store/people.ts';
+import { lastReviews } from '../store/reviews.ts';
 import { newestVisible, type Sight, type Visible } from '../store/versions.ts';
 import { custodyView, type PersonOf } from './custodyView.ts';
 import { documentActs } from './mayDo.ts';
@@ -154,6 +155,8 @@ function toView(seen: Seen, facts: ViewFacts): contract.Document {
     inForce,
     latest,
     versions: visible.total,
+    reviewBy: inForce && document.reviewBy,
+    lastReview: null,
     strand: visible.versions.map((version) => strandPoint(access, version, facts.sources)),
     custody: custodyView(access, person, now),
     setAside: document.setAside.flatMap(({ base, personId, at }) => {
@@ -252,6 +255,21 @@ async function countViewers(
   };
 }
 
+/** The last review of what is in force, as far as it is told to the actor. */
+async function lastReviewOf(
+  context: Context,
+  { actor, past }: Access,
+  inForce: contract.Version | null,
+): Promise<contract.Document['lastReview']> {
+  if (!inForce) return null;
+  const review = (await lastReviews(context, [inForce.id], past?.at ?? null)).get(inForce.id);
+  // That a change is being prepared is told elsewhere, to whom it concerns.
+  if (!review || (review.outcome === 'opened' && !may(actor.roles, 'seePast'))) return null;
+  const { account, name, at, outcome, comment, nextBy } = review;
+  const words = may(actor.roles, 'seePast') ? comment : null;
+  return { by: { account, name }, at: at.toISOString(), outcome, comment: words, nextBy };
+}
+
 /** A document's view and entity tag for somebody who has access to it. */
 export async function documentAnswer(
   context: Context,
@@ -260,11 +278,12 @@ export async function documentAnswer(
   const [view] = await documentViews(context, [access]);
   if (!view) throw new Error(`document ${access.document.id} was accessed but has no visible version`);
   const seenBy = view.toCome ? await countViewers(context, access) : null;
-  return { view: { ...view, seenBy }, tag: documentTag(view) };
+  const lastReview = await lastReviewOf(context, access, view.inForce);
+  return { view: { ...view, seenBy, lastReview }, tag: documentTag(view) };
 }
 
 /** Changes with what the caller sees of the document, custody included. */
 export function documentTag(view: contract.Document): string {
-  const { latest, inForce, custody, approval, owner, coAuthors, approvers } = view;
-  return entityTag([latest, inForce, custody, approval, owner, coAuthors, approvers], latest.label);
+  const { latest, inForce, custody, approval, owner, coAuthors, approvers, reviewBy } = view;
+  return entityTag([latest, inForce, custody, approval, owner, coAuthors, approvers, reviewBy], latest.label);
 }

@@ -18,6 +18,7 @@ import {
   refuse,
   refuseByRole,
   refuseReplacing,
+  refuseReviewing,
   restore,
   shelter,
   submit,
@@ -93,6 +94,7 @@ export function documentActs({ document, actor }: Access, now: Date): contract.D
       decide(document, actor, { version: latest, decision: 'approve', comment: 'x', inPlace: true }, now),
     replaceApprover: () => refuseReplacing(document, actor),
     callBack: () => callBack(document, actor, { comment: '' }, now),
+    review: () => refuseReviewing(document, actor),
   });
 }
 

@@ -61,6 +61,12 @@ const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Caller) =
     `${by} withdrew ${number} ${label ?? ''}: “${reason}”. ${inForce ? `${inForce} is` : 'Nothing is'} in force.`,
   reinstated: (number, { by, label, reason, withdrawn }) =>
     `${by} put ${number} ${label ?? ''} back in force: “${reason}”.${withdrawn ? ` Withdrawn: ${withdrawn}.` : ''}`,
+  reviewed: (number, { by, label, outcome, comment, nextBy }) => {
+    const words = comment ? `: “${comment}”` : '';
+    if (outcome === 'opened') return `${by} reviewed ${number} ${label ?? ''}: it is to be changed${words}.`;
+    return `${by} reviewed ${number} ${label ?? ''}: it holds on${words}. ${nextBy ? `Next by ${nextBy}.` : ''}`.trim();
+  },
+  reviewDue: (number, { by }) => `${number} is to be reviewed by ${by}.`,
   handedOver: (number, { by, from, what }) => {
     const now = (what ?? '').split(' ').flatMap((charge) => (isCharge(charge) ? [chargeWords[charge]] : []));
     return `${by} handed over to you what ${from} answered for in ${number}: you ${now.join(', ')}.`;

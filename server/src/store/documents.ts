@@ -23,6 +23,8 @@ export interface LoadedDocument extends DocumentState {
   library: LibraryState['library'];
   /** Since when the library is closed, and what it is called; null while it is open. */
   closed: LibraryState['closed'];
+  /** By when it is to be reviewed, an ISO 8601 calendar date; null: by no date. */
+  reviewBy: string | null;
   /** The document's own approvers; none where the library's are asked. */
   ownApproverIds: string[];
   /** Copies set aside that wait to be brought in. */
@@ -125,6 +127,7 @@ export async function loadDocuments(
           ownerName: row.ownerName,
           coAuthorIds: row.coAuthorIds,
           ownApproverIds: row.approverIds,
+          reviewBy: row.reviewBy,
           presentEra: row.presentEra,
           highest: {
             era: row.presentEra,
@@ -181,6 +184,7 @@ interface StoredDocument extends Pick<
   ownerName: string;
   coAuthorIds: string[];
   approverIds: string[];
+  reviewBy: string | null;
   holderId: string | null;
   holderName: string;
   since: Date;
@@ -195,7 +199,8 @@ async function storedDocuments(store: Store, ids: readonly string[], tx?: Tx): P
     `SELECT d.id, d.library_id AS libraryId, d.number, d.owner_id AS ownerId, o.name AS ownerName,
        d.co_author_ids AS coAuthorIds, d.approver_ids AS approverIds, h.latest_id AS latestId,
        h.in_force_id AS inForceId, h.present_era AS presentEra, h.highest_major AS highestMajor,
-       h.highest_minor AS highestMinor, c.holder_id AS holderId, p.name AS holderName, c.since,
+       h.highest_minor AS highestMinor,
+       DATE_FORMAT(h.review_by, '%Y-%m-%d') AS reviewBy, c.holder_id AS holderId, p.name AS holderName, c.since,
        c.until_at AS untilAt, c.reason, c.base_id AS baseId
      FROM documents d JOIN heads h ON h.document_id = d.id JOIN people o ON o.id = d.owner_id
      LEFT JOIN checkouts c ON c.document_id = d.id LEFT JOIN people p ON p.id = c.holder_id

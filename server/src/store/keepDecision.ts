@@ -25,6 +25,7 @@ import {
   type Standing,
   standingOf,
 } from './periods.ts';
+import { insertReview, keepReviewBy } from './reviews.ts';
 import type { Store } from './store.ts';
 import { contentOf, findVersions } from './versions.ts';
 
@@ -54,6 +55,7 @@ export async function keepDecision(
   await keepHead(store, document, reduced, tx);
   const writing = { store, documentId: document.id, addedId: reduced.added?.id ?? null, by, tx };
   for (const change of decision.changes) await keepChange(writing, change);
+  if (callsForReview(document.inForce, decision, reduced)) await keepReviewBy(store, document.id, tx);
   if (reduced.versions.length > 0 || decision.changes.some(changesTeam)) {
     await keepNewest(store.db, [document.id], tx);
   }
@@ -78,6 +80,7 @@ export async function keepOpening(
   await addBytesKept(store, libraryId, bytesAdded(reduced), tx);
   const writing = { store, documentId: id, addedId: reduced.added?.id ?? null, by, tx };
   for (const change of decision.changes) await keepChange(writing, change);
+  if (callsForReview(null, decision, reduced)) await keepReviewBy(store, id, tx);
   await keepNewest(store.db, [id], tx);
   await tellAndRecord(store, { id, libraryId }, decision, kept);
   return reduced;
@@ -95,6 +98,10 @@ async function tellAndRecord(
   }
   if (ledger) await appendLedger(store, { ...by, libraryId, documentId, ...ledger }, tx);
 }
+
+/** Whether another version is in force now, or the one in force was reviewed. */
+const callsForReview = (before: Version | null, { changes }: Decision, { state }: Reduced): boolean =>
+  before?.id !== state.inForce?.id || changes.some(({ kind }) => kind === 'review');
 
 /** Whether a change makes somebody one of the document's team, or no longer. */
 const changesTeam = ({ kind }: Change): boolean =>
@@ -270,6 +277,12 @@ async function keepChange(writing: Writing, change: Change): Promise<void> {
         { documentId, holderId, since: at, untilAt, reason: why, baseId },
         { transaction: tx },
       );
+      return;
+    }
+    case 'review': {
+      const { reviewedId: versionId, outcome, comment, nextBy, at } = change;
+      const review = { documentId, versionId, personId: by.personId, at, outcome, comment, nextBy };
+      await insertReview(store, review, tx);
       return;
     }
     case 'passAside':

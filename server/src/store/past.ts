@@ -15,6 +15,7 @@ import { columnsOf, rows } from './database.ts';
 import { loadDocuments, type LoadedDocument } from './documents.ts';
 import { type ApprovalRunRow, type CustodyPeriodRow, parseJson, type VersionRow } from './models.ts';
 import { namesOf } from './people.ts';
+import { type KeptReview, lastReviews } from './reviews.ts';
 import type { Store } from './store.ts';
 import { standingColumns, toVersion, unchangingColumns } from './versions.ts';
 
@@ -121,6 +122,7 @@ export async function documentsAsOf(
     return seen.length > 0 ? [{ ...shell, seen }] : [];
   });
   const whole = await versionsAsOf(store, shells.flatMap(inUse), at);
+  const reviews = await lastReviews(store, shells.flatMap(inForceOf), at);
   const people = await namesOf(
     store,
     shells.flatMap(({ team, held: holding, run }) => [
@@ -134,7 +136,8 @@ export async function documentsAsOf(
     shells.map((shell) => {
       const seen = new Map(shell.seen.map((one) => [one.id, one]));
       const now = { document: shell.now, viewer: viewers.now };
-      return [shell.now.id, { document: documentThen(shell, whole, nameOf), at, seen, now }];
+      const document = documentThen(shell, { whole, reviews, nameOf });
+      return [shell.now.id, { document, at, seen, now }];
     }),
   );
 }
@@ -250,6 +253,9 @@ function baseOf(shell: Shell, { since, baseId }: HeldRow): string {
   return latest.at.getTime() > since.getTime() ? latest.id : baseId;
 }
 
+const inForceOf = ({ versions }: Shell): string[] =>
+  versions.filter(({ standing }) => standing === 'inForce').map(({ id }) => id);
+
 /** The versions that a document's state turns on. */
 const inUse = (shell: Shell): string[] => [
   latestOf(shell).id,
@@ -278,15 +284,20 @@ export async function versionsAsOf(
 
 function documentThen(
   shell: Shell,
-  whole: ReadonlyMap<string, Version>,
-  nameOf: (id: string) => string,
+  found: {
+    whole: ReadonlyMap<string, Version>;
+    reviews: ReadonlyMap<string, KeptReview>;
+    nameOf: (id: string) => string;
+  },
 ): LoadedDocument {
+  const { whole, reviews, nameOf } = found;
   const { now, versions, team, held, run, rules } = shell;
   const standing = (as: Version['standing']): Version[] =>
     versions.filter((one) => one.standing === as).map(({ id }) => required(whole.get(id)));
   const presentEra = Math.max(...versions.map(({ era }) => era));
   const ofEra = versions.filter(({ era }) => era === presentEra);
   const latest = required(whole.get(latestOf(shell).id));
+  const inForce = standing('inForce').at(-1) ?? null;
   const custody: Custody | null = held && {
     holderId: held.holderId,
     holderName: nameOf(held.holderId),
@@ -306,7 +317,7 @@ function documentThen(
     presentEra,
     highest: ofEra.reduce((high, one) => (isHigher(one, high) ? one : high)),
     latest,
-    inForce: standing('inForce').at(-1) ?? null,
+    inForce,
     scheduled: standing('scheduled'),
     approval: run && {
       ...run,
@@ -319,7 +330,14 @@ function documentThen(
     setAside: [],
     setAsideBaseIds: [],
     bytesKept: null,
+    reviewBy: reviewByThen(inForce, reviews),
   };
+}
+
+/** What the last confirmation by then says; without one the review date of what was in force. */
+function reviewByThen(inForce: Version | null, reviews: ReadonlyMap<string, KeptReview>): string | null {
+  const last = reviews.get(inForce?.id ?? '');
+  return (last?.outcome === 'confirmed' ? last.nextBy : inForce?.fields.reviewBy) ?? null;
 }
 
 const isHigher = (one: VersionNumber, other: VersionNumber): boolean =>

@@ -1,4 +1,4 @@
-import { nearlyFull } from '@polychron/core';
+import { nearlyFull, reviewState } from '@polychron/core';
 import type { Desk, DeskFile, Document } from '@polychron/contract';
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useLayoutEffect, useRef, useState } from 'react';
@@ -8,12 +8,13 @@ import { ApprovalActs } from '../../parts/approval/ApprovalActs.tsx';
 import { CustodyActs } from '../../parts/custody/CustodyActs.tsx';
 import { landingOf } from '../../parts/checkIn/landing.ts';
 import { deskQuery, documentQuery, sessionQuery } from '../../parts/queries.ts';
+import { ReviewActs } from '../../parts/review/ReviewActs.tsx';
 import { Strand } from '../../parts/strand/Strand.tsx';
 import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
 import type { HouseWord } from '../../ui/glossary.ts';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { Word } from '../../ui/Word.tsx';
-import { bytes, day, dayTime, fullTime, saves } from '../../ui/when.ts';
+import { bytes, date, day, dayTime, fullTime, saves } from '../../ui/when.ts';
 import { Arrivals } from './Arrivals.tsx';
 import { FileActs } from './FileActs.tsx';
 import { Notices } from './Notices.tsx';
@@ -119,6 +120,17 @@ export function DeskPage() {
               />
             ))}
           </Group>
+          <Group title="To be reviewed" count={desk.totals.reviews} shown={desk.reviews.length}>
+            {desk.reviews.map(({ document, reviewBy }) => (
+              <Review
+                key={document.id}
+                document={document}
+                reviewBy={reviewBy}
+                ruler={ruler}
+                {...row(`review ${document.id}`)}
+              />
+            ))}
+          </Group>
           <Group title="Set aside" word="Set aside" count={files('setAside').length}>
             {files('setAside').map((file) => (
               <FileRow
@@ -202,6 +214,7 @@ const momentsOf = (desk: Desk): number[] => [
   ...desk.decisions.map(({ at }) => time(at)),
   ...desk.outForDecision.map(({ at }) => time(at)),
   ...desk.cameBack.map(({ at }) => time(at)),
+  ...desk.reviews.map(({ reviewBy }) => time(reviewBy)),
   ...desk.files.map(({ createdAt }) => time(createdAt)),
 ];
 const addressOf = (document: { id: string; library: { code: string } }): string =>
@@ -309,6 +322,31 @@ interface Opening {
   ruler: Ruler;
   opened: boolean;
   onOpen: () => void;
+}
+
+/** A document that is to be reviewed: a mark at its date. */
+function Review({ document, reviewBy, ruler, opened, onOpen }: Desk['reviews'][number] & Opening) {
+  const { data: whole } = useQuery({ ...documentQuery(document.id), enabled: opened });
+  const passed = reviewState(reviewBy, new Date()) === 'passed';
+  return (
+    <Row
+      document={document}
+      ruler={ruler}
+      line={
+        <span className={passed ? 'overdue' : ''}>
+          {passed ? 'was to be reviewed by' : 'to be reviewed by'} {date(reviewBy)}
+        </span>
+      }
+      drawing={<path className="desk-due" d={`M${ruler.x(time(reviewBy))} 12V34`} />}
+      acts={
+        <button type="button" className="quiet" aria-expanded={opened} onClick={onOpen}>
+          Review it
+        </button>
+      }
+    >
+      {opened && whole && <ReviewActs document={whole} />}
+    </Row>
+  );
 }
 
 /** A document one holds: a thread from its beginning to now, dotted on to its due mark, saves as a bead. */

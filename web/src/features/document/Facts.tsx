@@ -9,6 +9,7 @@ import { CustodyActs } from '../../parts/custody/CustodyActs.tsx';
 import { CustodyHistory } from '../../parts/custody/CustodyHistory.tsx';
 import { ChangeFields } from '../../parts/fields/ChangeFields.tsx';
 import { KeepingActs } from '../../parts/keeping/KeepingActs.tsx';
+import { ReviewActs } from '../../parts/review/ReviewActs.tsx';
 import { StandingActs } from '../../parts/standing/StandingActs.tsx';
 import { useLooking, useOnlyLooks } from '../../ui/looking.ts';
 import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
@@ -72,6 +73,7 @@ export function Facts(props: Props) {
           <Link to={`${address}/sight`}>Members by versions</Link>
         </p>
       )}
+      <ReviewActs document={document} heading />
       {shown && <StandingActs key={`standing ${shown.id}`} document={document} version={shown} />}
       {shown && <KeepingActs key={shown.id} document={document} version={shown} />}
       <h2>
@@ -117,7 +119,7 @@ function FieldLines({ document, shown }: Pick<Props, 'document' | 'shown'>) {
     ['Title', title === document.title ? '' : title],
     ['Type', type],
     ['Subject', subject?.join(', ')],
-    ['Review by', reviewBy && date(reviewBy)],
+    ['Review date', reviewBy && date(reviewBy)],
     ['Owner', owner.name],
     ['Co-authors', names(coAuthors)],
     ['Approvers', library?.rules.approval && names(approvers)],

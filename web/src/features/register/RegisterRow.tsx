@@ -134,6 +134,7 @@ interface CellProps extends Pick<Props, 'document' | 'busy' | 'onCheckOut' | 'on
 /** What a row says in one of its columns. */
 function Cell({ column, document, address, width, busy, onCheckOut, onAct }: CellProps) {
   const { inForce, latest, fields, owner } = document;
+  const reviewBy = inForce ? document.reviewBy : fields.reviewBy;
   switch (column) {
     case 'number':
       return document.number;
@@ -164,7 +165,7 @@ function Cell({ column, document, address, width, busy, onCheckOut, onAct }: Cel
     case 'owner':
       return owner.name;
     case 'reviewBy':
-      return fields.reviewBy ? date(fields.reviewBy) : null;
+      return reviewBy ? date(reviewBy) : null;
     case 'type':
       return fields.type;
     case 'subject':

@@ -41,6 +41,7 @@ export function SidePanel({
   const address = `/${code}/documents/${document.id}`;
   const navigate = useNavigate();
   const { inForce, latest, fields } = document;
+  const reviewBy = inForce ? document.reviewBy : fields.reviewBy;
   return (
     <aside className="panel" aria-label={document.number}>
       <div className="panel-head">
@@ -85,7 +86,7 @@ export function SidePanel({
       <p>{latest.why}</p>
       <h3>Next</h3>
       <p>
-        {fields.reviewBy ? <>Review due {date(fields.reviewBy)} · </> : null}owner {document.owner.name}
+        {reviewBy ? <>Review due {date(reviewBy)} · </> : null}owner {document.owner.name}
       </p>
       {inForce && <StandingActs key={inForce.id} document={document} version={inForce} />}
       <div className="acts">

@@ -1,0 +1,99 @@
+import { type Document, routes } from '@polychron/contract';
+import { proposedReview, reviewState } from '@polychron/core';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { call, PageError } from '../../ui/api.ts';
+import { Consequences } from '../../ui/Consequences.tsx';
+import { DateField } from '../../ui/dates.tsx';
+import { date, fullTime } from '../../ui/when.ts';
+import { refreshDocument, sessionQuery } from '../queries.ts';
+import { numberWords } from '../versionNumber/numberWords.ts';
+import '../standing/standing.css';
+
+interface Props {
+  document: Document;
+}
+
+/**
+ * By when what is in force is to be reviewed, who reviewed it last, and reviewing it; the date is said under a
+ * heading, where nothing else says it.
+ */
+export function ReviewActs({ document, heading = false }: Props & { heading?: boolean }) {
+  const [reviewing, setReviewing] = useState(false);
+  const { inForce, reviewBy, lastReview, acts } = document;
+  if (!inForce || (reviewBy === null && lastReview === null && !acts.review.allowed)) return null;
+  const due = reviewState(reviewBy, new Date());
+  return (
+    <div className="standing-acts">
+      {heading && <h2>Review</h2>}
+      {heading && reviewBy !== null && (
+        <p className={due === 'passed' ? 'overdue' : ''}>
+          {due === 'passed' ? 'Was to be reviewed by' : 'To be reviewed by'} {date(reviewBy)}
+          {due === 'soon' && ', soon'}.
+        </p>
+      )}
+      {lastReview && (
+        <p className="muted">
+          {lastReview.by.name} reviewed {numberWords(inForce.label)} on{' '}
+          <span title={fullTime(lastReview.at)}>{date(lastReview.at)}</span>:{' '}
+          {lastReview.outcome === 'confirmed' ? 'it holds on' : 'it is to be changed'}
+          {lastReview.comment && <>: “{lastReview.comment}”</>}.
+        </p>
+      )}
+      {reviewing && <Reviewing document={document} onLeave={() => setReviewing(false)} />}
+      {!reviewing && acts.review.allowed && (
+        <div className="acts">
+          <button type="button" className="quiet" onClick={() => setReviewing(true)}>
+            Review {numberWords(inForce.label)}
+          </button>
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** What is in force holds on until another date, or is to be changed. */
+function Reviewing({ document, onLeave }: Props & { onLeave: () => void }) {
+  const client = useQueryClient();
+  const { id, inForce, latest, reviewBy, lastReview, toCome } = document;
+  const since = new Date(lastReview?.at ?? inForce?.inForceFrom ?? latest.at);
+  const [nextBy, setNextBy] = useState<string | null>(() =>
+    proposedReview({ since, by: reviewBy, now: new Date() }),
+  );
+  const label = numberWords(inForce?.label ?? '');
+  const { data: session } = useQuery(sessionQuery);
+  const told = document.owner.account === session?.account ? null : document.owner.name;
+  const opens = latest.id === inForce?.id && toCome?.minor && !document.custody ? toCome.minor : null;
+  const go = async (outcome: 'confirmed' | 'opened', comment: string): Promise<void> => {
+    if (outcome === 'opened' && comment.trim() === '') {
+      throw new PageError('Say in a sentence what is to be changed.');
+    }
+    await call(routes.review, {
+      params: { id },
+      body: { outcome, comment, nextBy: outcome === 'confirmed' ? nextBy : null },
+    });
+    await refreshDocument(client, id);
+  };
+  return (
+    <Consequences
+      commentHint="What you found (for a change: what is to be changed)"
+      outcomes={[
+        {
+          label: nextBy ? `${label} holds on, next review by ${date(nextBy)}` : `${label} holds on`,
+          act: (comment) => go('confirmed', comment),
+          primary: true,
+        },
+        {
+          label: opens ? `Change it: open draft ${opens}` : 'It is to be changed',
+          act: (comment) => go('opened', comment),
+        },
+      ]}
+      onLeave={onLeave}
+    >
+      Readers keep {label} either way.{told && ` ${told} is told.`}
+      <label className="moment">
+        Next review by <DateField name="Next review by" value={nextBy} empty="no date" onChange={setNextBy} />
+      </label>
+    </Consequences>
+  );
+}
