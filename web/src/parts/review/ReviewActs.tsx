@@ -15,8 +15,8 @@ interface Props {
 }
 
 /**
- * By when what is in force is to be reviewed, who reviewed it last, and reviewing it; the date is said under a
- * heading, where nothing else says it.
+ * By when what is in force is to be reviewed, who reviewed it last, and reviewing it. The date is said under
+ * a heading, where nothing else says it.
  */
 export function ReviewActs({ document, heading = false }: Props & { heading?: boolean }) {
   const [reviewing, setReviewing] = useState(false);
