@@ -27,6 +27,11 @@ test('a reader begins with what is in force over all libraries, types to narrow 
   const section = page.getByRole('region', { name: 'Library NFA, weather' });
   await expect(section).toContainText('NFA-001');
   await expect(section).toContainText('gauges');
+  // The list is printed as it stands, without what one chooses by.
+  await page.emulateMedia({ media: 'print' });
+  await expect(section).toBeVisible();
+  await expect(page.getByRole('navigation', { name: 'Categories' })).toBeHidden();
+  await page.emulateMedia({ media: 'screen' });
   await page.getByRole('link', { name: 'Zephyr gauges' }).click();
   await expect(page).toHaveURL(new RegExp(`/NFA/documents/${id}/read$`));
   await expect(page.getByRole('heading', { name: 'Zephyr gauges', level: 1 })).toBeVisible();

@@ -23,7 +23,8 @@ test('a cursor that is none of the list is refused on every list there is', asyn
   expect(lists.length).toBeGreaterThanOrEqual(8);
   for (const [name, { path }] of lists) {
     const address = path.replace('{id}', path.startsWith('/libraries') ? library : id);
-    const answer = await agent.get(`/api/v1${address}`).query({ cursor: 'nonsense' });
+    const days = path.endsWith('/days') ? { from: '2026-01-01T00:00:00Z', to: '2026-02-01T00:00:00Z' } : {};
+    const answer = await agent.get(`/api/v1${address}`).query({ ...days, cursor: 'nonsense' });
     // Versions are listed after one of them, named by its id: another is not found.
     const code = /\/(versions|visibility|reading)$/.test(path) ? 'version-not-found' : 'bad-cursor';
     expect([name, (answer.body as { code: string }).code]).toEqual([name, code]);

@@ -299,7 +299,10 @@ test('the Register pages, sorts, searches and filters', async () => {
   expect(titles(await list({ overdue: 'true' }))).toEqual([first?.title]);
   expect((await list({ state: 'published' })).total).toBe(0);
   await author.get(`/api/v1/libraries/${own}/documents`).query({ cursor: 'nonsense' }).expect(400);
-  await author.get(`/api/v1/libraries/${own}/documents`).query({ asOf: '2026-01-01T00:00:00Z' }).expect(422);
+  await author
+    .get(`/api/v1/libraries/${own}/documents`)
+    .query({ before: '2026-01-01T00:00:00Z' })
+    .expect(422);
 });
 
 test('numbers are proposed by the library; one that is taken is refused', async () => {

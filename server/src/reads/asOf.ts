@@ -8,27 +8,28 @@ import { Refused } from '../refused.ts';
 import { type Page, readCursor, writeCursor } from '../store/cursors.ts';
 import { rulesAsOf } from '../store/past.ts';
 import { documentsThen, documentsWithWords, type SoughtThen } from '../store/pastRegister.ts';
+import { loadRules } from '../store/rules.ts';
 import { documentViews } from './documentView.ts';
 
 /** A library looked at as it was. */
 export interface LibraryThen {
   libraryId: string;
   viewers: LookingBackIn;
-  /** The rules then. */
-  rules: Rulebook;
+  /** The rules then, and now. */
+  rules: { then: Rulebook; now: Rulebook };
   at: Date;
 }
 
 /** A library as it was at a moment, for the caller. @throws Refused `library-not-found` */
 export async function libraryThen(asker: Asker, libraryId: string, at: Date): Promise<LibraryThen> {
   await accessLibrary(asker, libraryId);
-  const [viewers, rules] = await Promise.all([
+  const { context } = asker;
+  const [viewers, past, now] = await Promise.all([
     lookingBackIn(asker, libraryId, at),
-    rulesAsOf(asker.context, [libraryId], at),
+    rulesAsOf(context, [libraryId], at),
+    loadRules(context, libraryId),
   ]);
-  const found = rules.get(libraryId);
-  if (!found) throw new Error(`library ${libraryId} has no rulebook`);
-  return { libraryId, at, viewers, rules: found };
+  return { libraryId, at, viewers, rules: { then: past.get(libraryId) ?? now, now } };
 }
 
 /** A part of a list of documents as they were, by number. */
@@ -110,13 +111,14 @@ function isMeant(
 export async function collectThen<T>(
   asker: Asker,
   { libraryId, viewers, rules, at }: LibraryThen,
-  { sought, page }: { sought: Omit<SoughtThen, 'at' | 'viewer' | 'rules'>; page: Page },
+  { sought, page }: { sought: Omit<SoughtThen, 'at' | 'then' | 'now'>; page: Page },
   tell: (accesses: readonly Access[]) => Promise<{ number: string; item: T }[]>,
 ): Promise<PartThen<T>> {
   const { limit } = page;
   const [begun = '', told = '0'] = readCursor(page.cursor, 2) ?? [];
   const found: { number: string; item: T }[] = [];
-  const whole = { ...sought, at, viewer: viewers.then, rules };
+  const then = { viewer: viewers.then, rules: rules.then };
+  const whole = { ...sought, at, then, now: { viewer: viewers.now, rules: rules.now } };
   // Mostly all that may be meant are; where they are not, more are looked at.
   let count = limit + 1;
   for (let after: string | undefined = begun; after !== undefined && found.length <= limit;) {

@@ -5,6 +5,7 @@ import { Refused } from '../refused.ts';
 import { refuseToCome } from '../access/lookingBack.ts';
 import { type Reign, reignsOf } from '../store/days.ts';
 import { collectThen, libraryThen } from './asOf.ts';
+import { newestSeenThen } from './seenVersions.ts';
 
 type Item = contract.Calendar['items'][number];
 
@@ -24,18 +25,22 @@ export async function readCalendar(
   if (refusal) throw new Refused(refusal);
   const library = await libraryThen(asker, libraryId, at);
   return collectThen(asker, library, { sought: {}, page: { cursor, limit } }, async (accesses) => {
-    const reigns = await reignsOf(
-      context,
-      accesses.map(({ document: { id } }) => id),
-      at,
-    );
-    return accesses.map((access) => ({ number: access.document.number, item: itemOf(access, reigns) }));
+    const ids = accesses.map(({ document: { id } }) => id);
+    const [reigns, newest] = await Promise.all([
+      reignsOf(context, ids, at),
+      newestSeenThen(context, accesses, 1),
+    ]);
+    return accesses.flatMap((access) => {
+      const { id, number } = access.document;
+      const title = newest.get(id)?.versions.at(-1)?.fields.title;
+      return title === undefined ? [] : [{ number, item: itemOf(access, title, reigns) }];
+    });
   });
 }
 
-function itemOf({ document, past }: Access, reigns: readonly Reign[]): Item {
-  const { id, number, libraryId, library, latest } = document;
-  const title = (past?.seen.has(latest.id) ? latest : (document.inForce ?? latest)).fields.title;
+/** A document, named as the newest version that is seen names it, with what was in force of it when. */
+function itemOf({ document, past }: Access, title: string, reigns: readonly Reign[]): Item {
+  const { id, number, libraryId, library } = document;
   const own = reigns.flatMap(({ documentId, versionId, from, until }) => {
     const seen = documentId === id ? past?.seen.get(versionId) : undefined;
     if (!seen) return [];

@@ -4,7 +4,7 @@ import type { Access, Asker } from '../access/caller.ts';
 import { accessesAsOf, refuseToCome } from '../access/lookingBack.ts';
 import { sees, wouldSee } from '../access/sees.ts';
 import { Refused } from '../refused.ts';
-import { readCursor, writeCursor } from '../store/cursors.ts';
+import { badCursor, readCursor, writeCursor } from '../store/cursors.ts';
 import { type Happened, happenedIn } from '../store/days.ts';
 import { versionsAsOf } from '../store/past.ts';
 import { namesOf, nobody } from '../store/people.ts';
@@ -35,6 +35,7 @@ export async function readDays(
   const [begun, place] = readCursor(cursor, 2) ?? [];
   const found: Placed[] = [];
   let after = begun === undefined ? null : { at: new Date(begun), place: place ?? '' };
+  if (after && Number.isNaN(after.at.getTime())) throw badCursor();
   for (let more = true; more && found.length <= limit;) {
     const happened = await happenedIn(asker.context, libraryId, days, { after, count: chunk });
     found.push(...(await told(asker, library, happened)));

@@ -7,7 +7,8 @@ export interface Page {
   limit: number;
 }
 
-const badCursor = (): Refused =>
+/** What is said of a cursor that no list gave. */
+export const badCursor = (): Refused =>
   new Refused(refuse('invalid', 'bad-cursor', 'The cursor is not one of this list. Start again without it.'));
 
 /**

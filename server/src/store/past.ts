@@ -15,6 +15,7 @@ import { columnsOf, rows } from './database.ts';
 import { loadDocuments, type LoadedDocument } from './documents.ts';
 import { type ApprovalRunRow, type CustodyPeriodRow, parseJson, type VersionRow } from './models.ts';
 import { namesOf } from './people.ts';
+import { covering } from './periods.ts';
 import { type KeptReview, lastReviews } from './reviews.ts';
 import type { Store } from './store.ts';
 import { standingColumns, toVersion, unchangingColumns } from './versions.ts';
@@ -41,10 +42,6 @@ export interface PastDocument {
   /** The document as it is, and whoever looks with the roles they hold. */
   now: { document: LoadedDocument; viewer: Viewer };
 }
-
-/** Whether a period covers the moment. */
-const covering = (alias: string): string =>
-  `${alias}.from_at <= :at AND (${alias}.until_at IS NULL OR ${alias}.until_at > :at)`;
 
 /** The roles somebody held in a library at a moment. */
 export async function rolesAsOf(

@@ -8,14 +8,22 @@ import {
   type Viewer,
 } from '@polychron/core';
 import { likeBeginning, rows } from './database.ts';
+import { covering } from './periods.ts';
+import { sightCondition } from './sight.ts';
 import type { Store } from './store.ts';
+
+/** Somebody under the rules of a moment. */
+interface Looking {
+  viewer: Viewer;
+  rules: Rulebook;
+}
 
 /** Which documents of a library are looked for as they were at a moment. */
 export interface SoughtThen {
   at: Date;
-  /** Whoever looks, with their roles then, and the rules then. */
-  viewer: Viewer;
-  rules: Rulebook;
+  /** Whoever looks, with their roles, and the rules, then and now. */
+  then: Looking;
+  now: Looking;
   /** Only those with a version in force then. */
   inForce?: boolean;
   /** Only those with a version in this state then. */
@@ -30,9 +38,6 @@ export interface SoughtThen {
   held?: boolean;
 }
 
-const covering = (alias: string): string =>
-  `${alias}.from_at <= :at AND (${alias}.until_at IS NULL OR ${alias}.until_at > :at)`;
-
 /** Whether a version stood then as one of these kinds do, over periods `p`. */
 function stoodAs(kinds: readonly SightClass[]): string {
   const quoted = kinds.map((kind) => `'${kind}'`).join();
@@ -43,22 +48,23 @@ function stoodAs(kinds: readonly SightClass[]): string {
 const inTeamThen = `(v.author_id = :viewer
   OR EXISTS (SELECT 1 FROM team_periods t WHERE t.document_id = d.id AND ${covering('t')}
     AND (t.owner_id = :viewer OR t.co_author_ids LIKE CONCAT('%"', :viewer, '"%')))
-  OR EXISTS (SELECT 1 FROM custody_periods c WHERE c.document_id = d.id AND c.holder_id = :viewer
-    AND c.since <= :at AND (c.ended_at IS NULL OR c.ended_at > :at)))`;
+  OR EXISTS (SELECT 1 FROM custody_periods h WHERE h.document_id = d.id AND h.holder_id = :viewer
+    AND h.since <= :at AND (h.ended_at IS NULL OR h.ended_at > :at)))`;
 
 /** Whether somebody saw a version then that stood as `p` says. */
-function seenThen(viewer: Viewer, rules: Rulebook): string {
+function seenThen({ viewer, rules }: Looking): string {
   const extents = reach(viewer.roles, rules);
   const reaching = (extent: 'all' | 'team'): string =>
     stoodAs(sightClasses.filter((kind) => extents[kind] === extent));
   return `(${reaching('all')} OR (${reaching('team')} AND ${inTeamThen}))`;
 }
 
-/** What narrows the documents that are looked through, over documents `d`. */
+/** What narrows the documents that are looked through, over documents `d` and check-outs `c`. */
 function narrowing(sought: SoughtThen, words: readonly string[]): string[] {
-  const { viewer, rules, inForce, state, subject, owner, held } = sought;
+  const { then, now, inForce, state, subject, owner, held } = sought;
   const stood = [
-    seenThen(viewer, rules),
+    seenThen(then),
+    sightCondition(now.viewer, now.rules),
     ...(inForce ? ["p.standing = 'inForce'"] : []),
     ...(state ? ['p.state = :state'] : []),
   ];
@@ -83,17 +89,17 @@ function narrowing(sought: SoughtThen, words: readonly string[]): string[] {
         ]),
     ...(held
       ? [
-          `EXISTS (SELECT 1 FROM custody_periods c WHERE c.document_id = d.id
-             AND c.since <= :at AND (c.ended_at IS NULL OR c.ended_at > :at))`,
+          `EXISTS (SELECT 1 FROM custody_periods h WHERE h.document_id = d.id
+             AND h.since <= :at AND (h.ended_at IS NULL OR h.ended_at > :at))`,
         ]
       : []),
   ];
 }
 
 /**
- * Documents of which somebody saw something at a moment, and that may be meant, by number, from behind one.
- * What is meant narrows what is looked through; whether a version that they may see now has it is for the
- * caller to find out.
+ * Documents of which somebody saw a version at a moment that they may see now, and that may be meant, by
+ * number, from behind one. What is meant narrows what is looked through; whether a version that they see has
+ * it is for the caller to find out.
  */
 export async function documentsThen(
   store: Store,
@@ -101,18 +107,18 @@ export async function documentsThen(
   sought: SoughtThen,
   part: { after: string; count: number },
 ): Promise<{ id: string; number: string }[]> {
-  const { at, viewer, state, q, subject, owner } = sought;
+  const { at, then, state, q, subject, owner } = sought;
   const words = q === undefined ? [] : soughtWords(q);
   return rows(
     store.db,
-    `SELECT d.id, d.number FROM documents d
+    `SELECT d.id, d.number FROM documents d LEFT JOIN checkouts c ON c.document_id = d.id
      WHERE d.library_id = :libraryId AND d.created_at <= :at AND d.number > :after
        AND ${narrowing(sought, words).join(' AND ')}
      ORDER BY d.number LIMIT :count`,
     {
       libraryId,
       at,
-      viewer: viewer.id,
+      viewer: then.viewer.id,
       state: state ?? '',
       subject: subject ?? '',
       owner: owner ?? '',

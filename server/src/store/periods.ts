@@ -3,6 +3,10 @@ import { run, type Tx } from './database.ts';
 import type { VersionRow } from './models.ts';
 import type { Store } from './store.ts';
 
+/** Whether a period covers the moment `:at`. */
+export const covering = (alias: string): string =>
+  `${alias}.from_at <= :at AND (${alias}.until_at IS NULL OR ${alias}.until_at > :at)`;
+
 /** What of a version can change. */
 export type Standing = Pick<
   VersionRow,

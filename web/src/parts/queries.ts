@@ -16,6 +16,14 @@ import {
 } from '@tanstack/react-query';
 import { ask, call } from '../ui/api.ts';
 
+/** Reads the pages of a list that are not there yet, one after another. */
+export async function readRest(list: {
+  hasNextPage: boolean;
+  fetchNextPage: () => Promise<{ hasNextPage: boolean }>;
+}): Promise<void> {
+  for (let more = list.hasNextPage; more;) more = (await list.fetchNextPage()).hasNextPage;
+}
+
 /** What the server knows, by the keys it is cached under. */
 export const sessionQuery = queryOptions({
   queryKey: ['session'],

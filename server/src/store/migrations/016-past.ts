@@ -56,6 +56,8 @@ export const past = {
           CASE outcome WHEN 'approved' THEN 'approved' WHEN 'rejected' THEN 'rejected' ELSE 'draft' END,
           NULL, NULL, NULL
         FROM approval_runs WHERE ended_at IS NOT NULL
+        UNION ALL SELECT document_id, origin_from, at, 3, 'draft', NULL, NULL, NULL
+        FROM versions WHERE origin_kind = 'publish' AND origin_from IS NOT NULL
         UNION ALL SELECT document_id, id, in_force_from, 3, 'published', 'inForce', in_force_from, NULL
         FROM versions WHERE in_force_from IS NOT NULL AND COALESCE(standing, '') <> 'scheduled'
         UNION ALL SELECT document_id, id, superseded_at, 4, 'published', 'superseded', in_force_from, superseded_at

@@ -4,7 +4,7 @@ import { Button } from 'antd';
 import { useRef, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router-dom';
 import { ListForms } from '../../parts/listForms/ListForms.tsx';
-import { calendarQuery } from '../../parts/queries.ts';
+import { calendarQuery, readRest } from '../../parts/queries.ts';
 import { useLookAt } from '../../parts/useLookAt.ts';
 import { useLibrary } from '../../parts/useLibrary.ts';
 import { numberWords } from '../../parts/versionNumber/numberWords.ts';
@@ -98,6 +98,7 @@ export function AsOfPage() {
             params={{ id: library.id }}
             asOf={instant}
             name={`${library.code} in force ${instant.slice(0, 10)}`}
+            readAll={() => readRest(list)}
           />
         </nav>
       </header>

@@ -4,7 +4,7 @@ import { Input } from 'antd';
 import { useCallback, useDeferredValue, useEffect, useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router-dom';
 import { ListForms } from '../../parts/listForms/ListForms.tsx';
-import { inForceQuery, librariesQuery, readAgain } from '../../parts/queries.ts';
+import { inForceQuery, librariesQuery, readAgain, readRest } from '../../parts/queries.ts';
 import { useLibrary } from '../../parts/useLibrary.ts';
 import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { call } from '../../ui/api.ts';
@@ -55,7 +55,12 @@ export function InForcePage() {
           </span>
         )}
         {first && q === '' && path === undefined && <SinceLastLook list={first} items={items} />}
-        <Forms libraryId={library?.id} code={code} query={{ q: q || undefined, path }} />
+        <Forms
+          libraryId={library?.id}
+          code={code}
+          query={{ q: q || undefined, path }}
+          readAll={() => readRest(list)}
+        />
       </header>
       <div className="in-force-body">
         <Categories
@@ -100,16 +105,24 @@ function Forms({
   libraryId,
   code,
   query,
+  readAll,
 }: {
   libraryId: string | undefined;
   code: string | undefined;
   query: Pick<InForceQuery, 'q' | 'path'>;
+  readAll: () => Promise<void>;
 }) {
   const name = `${code ?? 'All libraries'} in force`;
   return libraryId === undefined ? (
-    <ListForms route={routes.inForce} params={{}} query={query} name={name} />
+    <ListForms route={routes.inForce} params={{}} query={query} name={name} readAll={readAll} />
   ) : (
-    <ListForms route={routes.libraryInForce} params={{ id: libraryId }} query={query} name={name} />
+    <ListForms
+      route={routes.libraryInForce}
+      params={{ id: libraryId }}
+      query={query}
+      name={name}
+      readAll={readAll}
+    />
   );
 }
 

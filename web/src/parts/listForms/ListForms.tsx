@@ -1,4 +1,5 @@
 import type { InForceList, InForceQuery, Route } from '@polychron/contract';
+import { flushSync } from 'react-dom';
 import { useState } from 'react';
 import { downloadAs, sentenceOf } from '../../ui/api.ts';
 import { useMessages } from '../../ui/messages.tsx';
@@ -11,6 +12,8 @@ interface Props<P> {
   asOf?: string;
   /** What the file is called, without its ending. */
   name: string;
+  /** Reads the rest of the list, so that all of it is on paper. */
+  readAll: () => Promise<void>;
 }
 
 const forms = [
@@ -19,13 +22,13 @@ const forms = [
 ] as const;
 
 /** The list of what is in force on paper or as a file. */
-export function ListForms<P>({ route, params, query = {}, asOf, name }: Props<P>) {
+export function ListForms<P>({ route, params, query = {}, asOf, name, readAll }: Props<P>) {
   const message = useMessages();
   const [busy, setBusy] = useState(false);
-  const give = async (ending: string, accept: string): Promise<void> => {
+  const give = async (act: () => Promise<void>): Promise<void> => {
     setBusy(true);
     try {
-      await downloadAs(route, { params, query, asOf }, { accept, fileName: `${name}${ending}` });
+      await act();
     } catch (refusal) {
       void message.error(sentenceOf(refusal), 8);
     } finally {
@@ -34,7 +37,19 @@ export function ListForms<P>({ route, params, query = {}, asOf, name }: Props<P>
   };
   return (
     <span className="list-forms no-print">
-      <button type="button" className="quiet" onClick={() => window.print()}>
+      <button
+        type="button"
+        className="quiet"
+        disabled={busy}
+        onClick={() =>
+          void give(async () => {
+            await readAll();
+            // What was read last stands on the page before it is printed.
+            flushSync(() => setBusy(false));
+            window.print();
+          })
+        }
+      >
         Print
       </button>
       {forms.map(([ending, accept]) => (
@@ -43,7 +58,11 @@ export function ListForms<P>({ route, params, query = {}, asOf, name }: Props<P>
           type="button"
           className="quiet"
           disabled={busy}
-          onClick={() => void give(ending, accept)}
+          onClick={() =>
+            void give(() =>
+              downloadAs(route, { params, query, asOf }, { accept, fileName: `${name}${ending}` }),
+            )
+          }
         >
           {ending}
         </button>
