@@ -65,6 +65,15 @@ test('a review date nears: the owner is told once, finds it on the Desk, confirm
     reviewBy: new Date(before.getTime() + 25 * 86_400_000).toISOString().slice(0, 10),
     lastReview: null,
   });
+  // That a change is wanted leaves the date as it was confirmed, then as now.
+  server.pass(1);
+  await post('author', id, { outcome: 'opened', comment: 'Tower 4 is new' });
+  for (const query of ['', `?asOf=${server.now.toISOString()}`]) {
+    expect(await read(id, 'author', query)).toMatchObject({
+      reviewBy: day(365),
+      lastReview: { outcome: 'opened' },
+    });
+  }
   // Another version has a date of its own.
   await server.change(id, 'other words', 'major');
   expect(await read(id)).toMatchObject({ lastReview: null });

@@ -262,7 +262,7 @@ async function lastReviewOf(
   inForce: contract.Version | null,
 ): Promise<contract.Document['lastReview']> {
   if (!inForce) return null;
-  const review = (await lastReviews(context, [inForce.id], past?.at ?? null)).get(inForce.id);
+  const review = (await lastReviews(context, [inForce.id], { by: past?.at ?? null })).get(inForce.id);
   // That a change is being prepared is told elsewhere, to whom it concerns.
   if (!review || (review.outcome === 'opened' && !may(actor.roles, 'seePast'))) return null;
   const { account, name, at, outcome, comment, nextBy } = review;

@@ -119,7 +119,7 @@ export async function documentsAsOf(
     return seen.length > 0 ? [{ ...shell, seen }] : [];
   });
   const whole = await versionsAsOf(store, shells.flatMap(inUse), at);
-  const reviews = await lastReviews(store, shells.flatMap(inForceOf), at);
+  const reviews = await lastReviews(store, shells.flatMap(inForceOf), { by: at, outcome: 'confirmed' });
   const people = await namesOf(
     store,
     shells.flatMap(({ team, held: holding, run }) => [
@@ -334,7 +334,7 @@ function documentThen(
 /** What the last confirmation by then says; without one the review date of what was in force. */
 function reviewByThen(inForce: Version | null, reviews: ReadonlyMap<string, KeptReview>): string | null {
   const last = reviews.get(inForce?.id ?? '');
-  return (last?.outcome === 'confirmed' ? last.nextBy : inForce?.fields.reviewBy) ?? null;
+  return (last ? last.nextBy : inForce?.fields.reviewBy) ?? null;
 }
 
 const isHigher = (one: VersionNumber, other: VersionNumber): boolean =>

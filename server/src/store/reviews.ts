@@ -47,11 +47,11 @@ export async function keepReviewBy(store: Store, documentId: string, tx: Tx): Pr
   );
 }
 
-/** The last review of each of these versions, by a moment where one is given. */
+/** The last review of each of these versions; by a moment, or the last that confirmed it, where asked. */
 export async function lastReviews(
   store: Store,
   versionIds: readonly string[],
-  by: Date | null = null,
+  { by = null, outcome = null }: { by?: Date | null; outcome?: ReviewOutcome | null } = {},
 ): Promise<Map<string, KeptReview>> {
   if (versionIds.length === 0) return new Map();
   const found = await rows<KeptReview>(
@@ -59,8 +59,9 @@ export async function lastReviews(
     `SELECT r.version_id AS versionId, r.at, r.outcome, r.comment,
        DATE_FORMAT(r.next_by, '%Y-%m-%d') AS nextBy, w.account, w.name
      FROM reviews r JOIN people w ON w.id = r.person_id
-     WHERE r.version_id IN (:versionIds) AND r.at <= COALESCE(:by, r.at) ORDER BY r.at, r.id`,
-    { versionIds: [...versionIds], by },
+     WHERE r.version_id IN (:versionIds) AND r.at <= COALESCE(:by, r.at)
+       AND r.outcome = COALESCE(:outcome, r.outcome) ORDER BY r.at, r.id`,
+    { versionIds: [...versionIds], by, outcome },
   );
   return new Map(found.map((review) => [review.versionId, review]));
 }
