@@ -104,6 +104,7 @@ export async function sweep(context: Context): Promise<void> {
   }
   await runJobs(context);
   while ((await purgeShelf(context, now)) > 0);
+  while ((await tellOfReviews(context)) > 0);
   await deleteSessionsOver(context, now);
   await context.uploads.clear();
 }
@@ -127,7 +128,6 @@ export class Sweeps {
       this.queue((context) => noteTime(context, context.clock()));
       this.queue(bringDueIntoForce);
       this.queue(tellOfOverdue);
-      this.queue(tellOfReviews);
       this.queue(runJobs);
     };
     this.timers = [setInterval(look, dueEvery), setInterval(() => this.queue(sweep), sweepEvery)];

@@ -33,23 +33,29 @@ export async function readLibraryInForce(
   return { items, next, total, about, lookedAt: lookedAt && lookedAt.toISOString() };
 }
 
+/** Where a list over several libraries begins: at which of them, and behind which place in its own list. */
+function beginning(
+  sights: readonly LibrarySight[],
+  cursor: string | undefined,
+): { first: number; inner: string | undefined } {
+  const [begun = '', inner = ''] = readCursor(cursor, 2) ?? [];
+  const place = sights.findIndex(({ libraryId }) => libraryId === begun);
+  return place < 0 ? { first: 0, inner: undefined } : { first: place, inner: inner || undefined };
+}
+
 /** What is in force for the caller over all their libraries, one library after another. */
 export async function readInForce(asker: Asker, query: contract.InForceQuery): Promise<contract.InForceList> {
   if (asker.asOf) return readInForceAsOf(asker, query, asker.asOf);
   const { context, caller } = asker;
   const [sights, lookedAt] = await Promise.all([sightsOf(asker), lastLook(context, caller.id)]);
-  const [begun = '', inner = ''] = readCursor(query.cursor, 2) ?? [];
-  const first = Math.max(
-    0,
-    sights.findIndex(({ libraryId }) => libraryId === begun),
-  );
+  const { first, inner } = beginning(sights, query.cursor);
   const items: contract.InForceList['items'] = [];
   let next: string | null = null;
   let [total, about] = [0, false];
   for (const [place, sight] of sights.entries()) {
     const left = query.limit - items.length;
     const isPassed = place < first || left === 0;
-    const cursor = place === first && inner !== '' ? inner : undefined;
+    const cursor = place === first ? inner : undefined;
     const part = await partOfLibrary(context, sight, {
       ...query,
       limit: isPassed ? 1 : left,
@@ -75,18 +81,14 @@ async function readInForceAsOf(
   at: Date,
 ): Promise<contract.InForceList> {
   const sights = await sightsOf(asker);
-  const [begun = '', inner = ''] = readCursor(query.cursor, 2) ?? [];
-  const first = Math.max(
-    0,
-    sights.findIndex(({ libraryId }) => libraryId === begun),
-  );
+  const { first, inner } = beginning(sights, query.cursor);
   const items: contract.InForceList['items'] = [];
   let total = 0;
-  for (const { libraryId } of sights.slice(first)) {
+  for (const [place, { libraryId }] of sights.slice(first).entries()) {
     const left = query.limit - items.length;
     if (left === 0) return { items, next: writeCursor([libraryId, '']), total, about: true, lookedAt: null };
     const library = await libraryThen(asker, libraryId, at);
-    const cursor = libraryId === begun && inner !== '' ? inner : undefined;
+    const cursor = place === 0 ? inner : undefined;
     const part = await partThen(asker, library, { ...query, limit: left, cursor });
     items.push(...part.items);
     total += part.total;

@@ -15,7 +15,7 @@ import { columnsOf, rows } from './database.ts';
 import { loadDocuments, type LoadedDocument } from './documents.ts';
 import { type ApprovalRunRow, type CustodyPeriodRow, parseJson, type VersionRow } from './models.ts';
 import { namesOf } from './people.ts';
-import { covering } from './periods.ts';
+import { covering, heldAt } from './periods.ts';
 import { type KeptReview, lastReviews } from './reviews.ts';
 import type { Store } from './store.ts';
 import { standingColumns, toVersion, unchangingColumns } from './versions.ts';
@@ -68,8 +68,8 @@ export async function rulesAsOf(
   if (libraryIds.length === 0) return new Map();
   const found = await rows<{ libraryId: string; rulebook: unknown }>(
     store.db,
-    `SELECT r.library_id AS libraryId, r.rulebook FROM rulebook_revisions r WHERE r.library_id IN (:libraryIds)
-       AND r.revision = COALESCE((SELECT MAX(e.revision) FROM rulebook_revisions e
+    `SELECT r.library_id AS libraryId, r.rulebook FROM rulebook_revisions r
+     WHERE r.library_id IN (:libraryIds) AND r.revision = COALESCE((SELECT MAX(e.revision) FROM rulebook_revisions e
          WHERE e.library_id = r.library_id AND e.at <= :at), 1)`,
     { libraryIds: [...new Set(libraryIds)], at },
   );
@@ -182,8 +182,9 @@ type HeldRow = Pick<CustodyPeriodRow, 'documentId' | 'holderId' | 'since' | 'unt
 const heldThen = `SELECT ${columnsOf('c', ['documentId', 'holderId', 'since', 'reason', 'baseId'])},
     IF(e.id IS NULL, c.until_at, e.until_at) AS untilAt
   FROM custody_periods c LEFT JOIN earlier_untils e ON e.id = (SELECT MIN(u.id) FROM earlier_untils u
-    WHERE u.document_id = c.document_id AND u.changed_at > :at AND (c.ended_at IS NULL OR u.changed_at <= c.ended_at))
-  WHERE c.document_id IN (:ids) AND c.since <= :at AND (c.ended_at IS NULL OR c.ended_at > :at)
+    WHERE u.document_id = c.document_id AND u.changed_at > :at
+      AND (c.ended_at IS NULL OR u.changed_at <= c.ended_at))
+  WHERE c.document_id IN (:ids) AND ${heldAt('c')}
   ORDER BY c.since, c.id`;
 
 type OpenRun = ApprovalRun & { documentId: string };

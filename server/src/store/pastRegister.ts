@@ -8,7 +8,7 @@ import {
   type Viewer,
 } from '@polychron/core';
 import { likeBeginning, rows } from './database.ts';
-import { covering } from './periods.ts';
+import { covering, heldAt } from './periods.ts';
 import { sightCondition } from './sight.ts';
 import type { Store } from './store.ts';
 
@@ -49,7 +49,7 @@ const inTeamThen = `(v.author_id = :viewer
   OR EXISTS (SELECT 1 FROM team_periods t WHERE t.document_id = d.id AND ${covering('t')}
     AND (t.owner_id = :viewer OR t.co_author_ids LIKE CONCAT('%"', :viewer, '"%')))
   OR EXISTS (SELECT 1 FROM custody_periods h WHERE h.document_id = d.id AND h.holder_id = :viewer
-    AND h.since <= :at AND (h.ended_at IS NULL OR h.ended_at > :at)))`;
+    AND ${heldAt('h')}))`;
 
 /** Whether somebody saw a version then that stood as `p` says. */
 function seenThen({ viewer, rules }: Looking): string {
@@ -90,7 +90,7 @@ function narrowing(sought: SoughtThen, words: readonly string[]): string[] {
     ...(held
       ? [
           `EXISTS (SELECT 1 FROM custody_periods h WHERE h.document_id = d.id
-             AND h.since <= :at AND (h.ended_at IS NULL OR h.ended_at > :at))`,
+             AND ${heldAt('h')})`,
         ]
       : []),
   ];

@@ -7,6 +7,10 @@ import type { Store } from './store.ts';
 export const covering = (alias: string): string =>
   `${alias}.from_at <= :at AND (${alias}.until_at IS NULL OR ${alias}.until_at > :at)`;
 
+/** Whether somebody held a document at the moment `:at`, over `custody_periods`. */
+export const heldAt = (alias: string): string =>
+  `${alias}.since <= :at AND (${alias}.ended_at IS NULL OR ${alias}.ended_at > :at)`;
+
 /** What of a version can change. */
 export type Standing = Pick<
   VersionRow,
@@ -93,7 +97,8 @@ export async function keepVersionPeriods(
   await run(
     store.db,
     `INSERT INTO version_periods (library_id, document_id, version_id, from_at, state, standing, sheltered,
-       in_force_from, superseded_at, thinned_at, thinned_until, thinned_why, withdrawn_at, withdrawn_why) VALUES :periods`,
+       in_force_from, superseded_at, thinned_at, thinned_until, thinned_why, withdrawn_at, withdrawn_why)
+     VALUES :periods`,
     { periods },
     tx,
   );

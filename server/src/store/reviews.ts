@@ -33,7 +33,8 @@ export async function insertReview(
  * versions `v`.
  */
 const reviewBy = `IF(EXISTS (SELECT 1 FROM reviews r WHERE r.version_id = v.id AND r.outcome = 'confirmed'),
-  (SELECT r.next_by FROM reviews r WHERE r.version_id = v.id AND r.outcome = 'confirmed' ORDER BY r.at DESC, r.id DESC LIMIT 1),
+  (SELECT r.next_by FROM reviews r WHERE r.version_id = v.id AND r.outcome = 'confirmed'
+   ORDER BY r.at DESC, r.id DESC LIMIT 1),
   JSON_VALUE(v.fields, '$.reviewBy'))`;
 
 /** Keeps by when a document is to be reviewed, after what is in force changed or was reviewed. */
@@ -76,7 +77,8 @@ export interface ReviewDue {
 
 const due = `SELECT h.document_id AS documentId, h.library_id AS libraryId, d.owner_id AS ownerId,
     DATE_FORMAT(h.review_by, '%Y-%m-%d') AS reviewBy
-  FROM heads h JOIN documents d ON d.id = h.document_id JOIN libraries l ON l.id = h.library_id AND l.closed_at IS NULL`;
+  FROM heads h JOIN documents d ON d.id = h.document_id
+  JOIN libraries l ON l.id = h.library_id AND l.closed_at IS NULL`;
 
 /**
  * Documents of a person that are to be reviewed by a day, the soonest first; and those past their date in
@@ -87,9 +89,11 @@ export async function reviewsDueFor(
   { personId, libraryIds }: { personId: string; libraryIds: readonly string[] },
   { soon, today, count }: { soon: string; today: string; count: number },
 ): Promise<ReviewDue[]> {
-  const own = `${due} WHERE d.owner_id = :personId AND h.review_by <= :soon`;
-  const others = `${due} WHERE h.library_id IN (:libraryIds) AND h.review_by < :today`;
-  const both = libraryIds.length === 0 ? own : `(${own}) UNION (${others})`;
+  // No more of each than are shown: a library may be past its dates as a whole.
+  const first = 'ORDER BY h.review_by, h.document_id LIMIT :count';
+  const own = `(${due} WHERE d.owner_id = :personId AND h.review_by <= :soon ${first})`;
+  const others = `(${due} WHERE h.library_id IN (:libraryIds) AND h.review_by < :today ${first})`;
+  const both = libraryIds.length === 0 ? own : `${own} UNION ${others}`;
   return rows<ReviewDue>(
     store.db,
     `SELECT * FROM (${both}) both_lists ORDER BY reviewBy, documentId LIMIT :count`,
@@ -102,7 +106,8 @@ export async function reviewsUntold(store: Store, soon: string, count: number): 
   return rows<ReviewDue>(
     store.db,
     `${due} WHERE h.review_by <= :soon AND NOT EXISTS (SELECT 1 FROM notices n WHERE n.person_id = d.owner_id
-       AND n.about = CONVERT(CONCAT('review:', h.document_id, ':', h.review_by) USING ascii)) ORDER BY h.review_by LIMIT :count`,
+       AND n.about = CONVERT(CONCAT('review:', h.document_id, ':', h.review_by) USING ascii))
+     ORDER BY h.review_by LIMIT :count`,
     { soon, count },
   );
 }
