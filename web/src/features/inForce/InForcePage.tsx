@@ -9,7 +9,7 @@ import { useLibrary } from '../../parts/useLibrary.ts';
 import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { call } from '../../ui/api.ts';
 import { Nowhere } from '../../ui/Nowhere.tsx';
-import { useOnlyLooks } from '../../ui/looking.ts';
+import { useLooking, useOnlyLooks } from '../../ui/looking.ts';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { date, dayTime, fullTime } from '../../ui/when.ts';
 import { WhenSeen } from '../../ui/WhenSeen.tsx';
@@ -24,6 +24,7 @@ export function InForcePage() {
   const [search, setSearch] = useSearchParams();
   const path = search.get('path') ?? undefined;
   const [typed, setTyped] = useState('');
+  const isPast = useLooking(({ at }) => at !== null);
   const q = useDeferredValue(typed.trim());
   const list = useInfiniteQuery({
     ...inForceQuery({ libraryId: code === undefined ? undefined : library?.id, q, path }),
@@ -34,7 +35,9 @@ export function InForcePage() {
   const items = list.data?.pages.flatMap((page) => page.items) ?? [];
   const [first] = list.data?.pages ?? [];
   const sections = sectionsOf(items);
-  const total = first ? `${first.about ? 'about ' : ''}${first.total.toLocaleString('en')}` : '';
+  // Of an earlier moment it is known how many there are at least.
+  const about = isPast ? 'at least ' : 'about ';
+  const total = first ? `${first.about ? about : ''}${first.total.toLocaleString('en')}` : '';
   return (
     <main className="in-force">
       <header className="in-force-head">
