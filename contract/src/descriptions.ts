@@ -42,6 +42,8 @@ export const descriptions: Record<keyof typeof routes, string> = {
   listMembers: 'People and groups with the roles they were given; for those who choose members.',
   setMembers:
     'The whole list, replaced. A library keeps at least one controller. Who loses the last role loses sight at once.',
+  nextNumber:
+    'By the pattern that the Rulebook has for the type, else that of all others, else `CODE-###`: the number above the highest of that form. It is reserved for nobody.',
   libraryPeople:
     'Everybody who holds a role here, for choosing owners, co-authors and approvers; in parts, searched by `q`.',
   readRulebook: 'The rules in force with their revision, which is its entity tag.',
@@ -73,11 +75,11 @@ export const descriptions: Record<keyof typeof routes, string> = {
   listSubjects:
     'The subjects of a document are the path of its folder, the broadest first. Without `path` those that stand first, else those that come next on it, in the latest versions one sees. Documents on a path are listed with `path` of the Register.',
   createDocument:
-    'A multipart form: `file`, `fields` as JSON, `comment`, `level`. Where no number is given the library proposes the next. `level: major` registers it in force where the rules let its author publish.',
+    'A multipart form: `file`, `fields` as JSON, `comment`, `level`. Where no number is given the library proposes the next. Fields of the library’s own stand beside the others in `fields`, by name. `level: major` registers it in force where the rules let its author publish.',
   readDocument:
     'With its custody, approval run, what may be done with it now and why not, and the labels versions to come would have.',
   changeDocument:
-    'Fields are versioned: each change makes a version without new content. `null` empties a field. Owner, co-authors and approvers alone make none.',
+    'Fields are versioned: each change makes a version without new content. `null` empties a field. Owner, co-authors, approvers and what the Rulebook calls administrative alone make none. Fields of the library’s own stand beside the others, by name; a person is given by account.',
   documentContent: 'With `ETag`, `Repr-Digest` (RFC 9530) and `Content-Disposition`.',
   listVersions: 'Newest first, in parts; the cursor is the id of the last version of the part before.',
   readVersion:
@@ -148,7 +150,8 @@ export const descriptions: Record<keyof typeof routes, string> = {
   workingCopies: 'Stored one after another, streamed; `documents` are ids with commas between.',
   listNotices: 'In parts; with how many are new.',
   readNotices: 'Up to and with the id `upTo`; later ones stay new.',
-  addDeskFile: 'The mark in it, else its name, says which document it may be meant for; the answer names it.',
+  addDeskFile:
+    'The mark in it, else its name, says which document it may be meant for; the answer names it. With `library` and `fields` it is meant to be registered there; `meantFor.missing` names what that still needs.',
   takeLooseCopy: "It carries the version's mark. It locks nothing, and nobody else knows of it.",
   readDeskFile: 'With the document it is taken from, as far as one sees that.',
   deskFileContent: 'The bytes as they were last written.',

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { Comment, DocumentInLibrary, Id, Instant, Level, List, Person } from './common.ts';
 import { Save } from './custody.ts';
-import { Document, NewDocumentFields } from './documents.ts';
+import { Document, KnownFields, KnownFieldsText, NewDocumentFields } from './documents.ts';
 import { Notice } from './notices.ts';
 import { ReviewDue } from './review.ts';
 
@@ -27,6 +27,17 @@ export const DeskFile = z
     /** Why the check-out was lifted, and by whom. */
     reason: z.string().nullable(),
     by: Person.nullable(),
+    /**
+     * The library it is to be registered in, with what is known of it and the names of the fields that are
+     * still missing; null where nothing was said, or the caller may register nothing there.
+     */
+    meantFor: z
+      .object({
+        library: z.object({ id: Id, code: z.string(), name: z.string() }),
+        fields: KnownFields,
+        missing: z.array(z.string()),
+      })
+      .nullable(),
     /** Earlier saves, of a copy set aside. */
     saves: z.array(Save),
     /** Whether it is a text that can be edited in the page. */
@@ -34,8 +45,14 @@ export const DeskFile = z
   })
   .meta({ id: 'DeskFile' });
 
-/** A file put on one's Desk; it comes as the part `file`. */
-export const DeskFileForm = z.strictObject({});
+/**
+ * A file put on one's Desk; it comes as the part `file`. It may say in which library it is to be registered,
+ * and what is known of it.
+ */
+export const DeskFileForm = z.strictObject({
+  library: Id.optional(),
+  fields: KnownFieldsText.optional(),
+});
 
 /** A loose copy is asked for without a body. */
 export const LooseCopy = z.strictObject({});

@@ -15,29 +15,34 @@ import {
 } from './common.ts';
 import { Custody } from './custody.ts';
 import { KeptReview } from './review.ts';
-import { Fields, Subjects, Version } from './versions.ts';
+import { CommonFields, Fields, GivenValue, Subjects, Version } from './versions.ts';
 
 /** Fields and people of a new document. */
-export const NewDocumentFields = Fields.extend({
+export const NewDocumentFields = CommonFields.extend({
   number: DocumentNumber.optional(),
   owner: Account.optional(),
   coAuthors: z.array(Account).max(50).optional(),
   approvers: z.array(Account).max(50).optional(),
-});
+}).catchall(GivenValue);
+/** JSON in a field of a form. */
+const JsonText = z
+  .string()
+  .max(100_000)
+  .transform((text, context): unknown => {
+    try {
+      return JSON.parse(text);
+    } catch {
+      context.issues.push({ code: 'custom', message: 'must be JSON', input: text });
+      return z.NEVER;
+    }
+  });
+/** What is known already of a document to be. */
+export const KnownFields = NewDocumentFields.partial().catchall(GivenValue);
+/** What is known already of a document to be, in a field of a form. */
+export const KnownFieldsText = JsonText.pipe(KnownFields);
 /** A new document; its first content comes as the part `file`. */
 export const NewDocumentForm = z.strictObject({
-  fields: z
-    .string()
-    .max(100_000)
-    .transform((text, context): unknown => {
-      try {
-        return JSON.parse(text);
-      } catch {
-        context.issues.push({ code: 'custom', message: 'must be JSON', input: text });
-        return z.NEVER;
-      }
-    })
-    .pipe(NewDocumentFields),
+  fields: JsonText.pipe(NewDocumentFields),
   comment: Comment.default(''),
   level: Level.optional(),
 });
@@ -192,13 +197,17 @@ export const DocumentQuery = z.strictObject({
  */
 export const DocumentPatch = z.strictObject({
   /** What is left out stays; null empties a field. */
-  fields: NewDocumentFields.omit({ number: true }).partial().extend({
-    type: Fields.shape.type.nullable(),
-    reviewBy: Fields.shape.reviewBy.nullable(),
-  }),
+  fields: NewDocumentFields.omit({ number: true })
+    .partial()
+    .extend({
+      type: CommonFields.shape.type.nullable(),
+      reviewBy: CommonFields.shape.reviewBy.nullable(),
+    })
+    .catchall(GivenValue.nullable()),
   comment: Comment.default(''),
   level: Level.optional(),
 });
+export type KnownFields = z.output<typeof KnownFields>;
 export type Document = z.output<typeof Document>;
 export type DocumentList = z.output<typeof DocumentList>;
 export type SubjectList = z.output<typeof SubjectList>;

@@ -272,6 +272,8 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
           documents: 7,
           rules: {
             numbering: 'stepped',
+            numberPatterns: [],
+            fields: [],
             custody: 'required',
             saves: 'steps',
             checkInComment: 'required',
@@ -316,6 +318,8 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       documents: 0,
       rules: {
         numbering: 'stepped',
+        numberPatterns: [],
+        fields: [],
         custody: 'required',
         saves: 'steps',
         checkInComment: 'required',
@@ -346,6 +350,8 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       documents: 7,
       rules: {
         numbering: 'stepped',
+        numberPatterns: [],
+        fields: [],
         custody: 'required',
         saves: 'steps',
         checkInComment: 'required',
@@ -377,6 +383,8 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       documents: 0,
       rules: {
         numbering: 'stepped',
+        numberPatterns: [],
+        fields: [],
         custody: 'required',
         saves: 'steps',
         checkInComment: 'required',
@@ -386,6 +394,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       bytesKept: null,
     },
   },
+  nextNumber: { answer: { number: 'OP-046' } },
   listMembers: { answer: [{ account: 'approver', name: 'A. approver', roles: ['approver'] }] },
   setMembers: {
     request: [{ account: 'controller', roles: ['controller'] }],
@@ -402,6 +411,8 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       reason: 'New library',
       rulebook: {
         numbering: 'stepped',
+        numberPatterns: [],
+        fields: [],
         custody: 'required',
         custodyDays: 5,
         saves: 'steps',
@@ -420,7 +431,6 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         graceDays: 30,
         maxFileBytes: null,
         allowanceBytes: null,
-        fields: [],
       },
       changes: [],
       job: null,
@@ -429,6 +439,8 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
   changeRulebook: {
     request: {
       numbering: 'whole',
+      numberPatterns: [],
+      fields: [],
       custody: 'required',
       custodyDays: 5,
       saves: 'steps',
@@ -447,7 +459,6 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       graceDays: 30,
       maxFileBytes: null,
       allowanceBytes: null,
-      fields: [],
       reason: 'Back to the first',
     },
     answer: {
@@ -457,6 +468,8 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       reason: 'Turn 1',
       rulebook: {
         numbering: 'stepped',
+        numberPatterns: [],
+        fields: [],
         custody: 'required',
         custodyDays: 5,
         saves: 'steps',
@@ -475,7 +488,6 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         graceDays: 30,
         maxFileBytes: null,
         allowanceBytes: null,
-        fields: [],
       },
       changes: [{ rule: 'keep.published', from: 1, to: null }],
       job: null,
@@ -491,6 +503,8 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
           reason: 'New library',
           rulebook: {
             numbering: 'whole',
+            numberPatterns: [],
+            fields: [],
             custody: 'required',
             custodyDays: 5,
             saves: 'steps',
@@ -509,7 +523,6 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
             graceDays: 30,
             maxFileBytes: null,
             allowanceBytes: null,
-            fields: [],
           },
           changes: [],
           job: null,
@@ -522,6 +535,8 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
   consequences: {
     request: {
       numbering: 'whole',
+      numberPatterns: [],
+      fields: [],
       sight: { draft: [] },
       keep: { published: 0, drafts: { stay: 'untilPublished' } },
     },
@@ -1934,6 +1949,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       latest: null,
       reason: null,
       by: null,
+      meantFor: null,
       saves: [],
       editable: true,
     },
@@ -1960,6 +1976,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       latest: '0.1',
       reason: null,
       by: null,
+      meantFor: null,
       saves: [],
       editable: false,
     },
@@ -1980,6 +1997,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       latest: null,
       reason: null,
       by: null,
+      meantFor: null,
       saves: [],
       editable: true,
     },
@@ -2000,6 +2018,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       latest: null,
       reason: null,
       by: null,
+      meantFor: null,
       saves: [],
       editable: true,
     },

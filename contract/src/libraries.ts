@@ -47,6 +47,8 @@ export const Library = z
     /** The rules that screens need to know of. */
     rules: Rulebook.pick({
       numbering: true,
+      numberPatterns: true,
+      fields: true,
       custody: true,
       saves: true,
       checkInComment: true,
@@ -56,6 +58,10 @@ export const Library = z
     bytesKept: z.number().nullable(),
   })
   .meta({ id: 'Library' });
+/** Of which type of document the next free number is asked for. */
+export const NumberQuery = z.strictObject({ type: z.string().trim().max(60).optional() });
+/** The number a new document would get now. */
+export const NextNumber = z.object({ number: z.string() });
 /** Libraries the caller may look at. */
 export const LibraryList = z.object({
   items: z.array(Library),
@@ -63,4 +69,5 @@ export const LibraryList = z.object({
   total: z.number(),
 });
 
+export type NextNumber = z.output<typeof NextNumber>;
 export type Library = z.output<typeof Library>;

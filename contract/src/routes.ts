@@ -259,6 +259,14 @@ export const routes = {
     body: libraries.LibraryPatch,
     answer: libraries.Library,
   }),
+  nextNumber: route({
+    method: 'get',
+    path: '/libraries/{id}/next-number',
+    summary: 'The next free number, by the pattern of the type',
+    params: byId,
+    query: libraries.NumberQuery,
+    answer: libraries.NextNumber,
+  }),
   listMembers: route({
     method: 'get',
     path: '/libraries/{id}/members',

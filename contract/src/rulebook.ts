@@ -1,11 +1,30 @@
+import { fieldKinds } from '@polychron/core';
 import { z } from 'zod';
 import { Id, Instant, NumberingRule, SightRole } from './common.ts';
 
 const limit = z.number().int().min(0).nullable();
 
+/** A field of a library's own, beside title, type, subject and review date. */
+export const OwnField = z
+  .strictObject({
+    name: z.string(),
+    kind: z.enum(fieldKinds),
+    /** What there is to choose, of a choice, and what each is parted into. */
+    choices: z.array(z.strictObject({ name: z.string(), within: z.array(z.string()) })),
+    /** Types of documents that need it; `all` of them. */
+    requiredFor: z.union([z.literal('all'), z.array(z.string())]),
+    /** A change makes no version and is recorded in the Ledger. */
+    administrative: z.boolean(),
+  })
+  .meta({ id: 'OwnField' });
+
 /** A library's rules. `null` means all, or none, as the rule's name says. */
 export const Rulebook = z.strictObject({
   numbering: NumberingRule,
+  /** How documents are numbered, by type; null: all others. */
+  numberPatterns: z.array(z.strictObject({ type: z.string().nullable(), pattern: z.string() })),
+  /** Fields of the library's own. */
+  fields: z.array(OwnField),
   custody: z.enum(['required', 'optional']),
   custodyDays: limit,
   saves: z.enum(['steps', 'drafts']),
@@ -39,7 +58,6 @@ export const Rulebook = z.strictObject({
   graceDays: z.number().int(),
   maxFileBytes: limit,
   allowanceBytes: limit,
-  fields: z.array(z.string()),
 });
 
 const anything = <S extends z.ZodRawShape>(shape: S) =>
@@ -99,6 +117,7 @@ export const PaceView = z.object({
   presets: z.array(Preset),
 });
 
+export type OwnField = z.output<typeof OwnField>;
 export type Rulebook = z.output<typeof Rulebook>;
 export type RulebookView = z.output<typeof RulebookView>;
 export type RulebookHistory = z.output<typeof RulebookHistory>;

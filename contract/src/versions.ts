@@ -18,13 +18,30 @@ import { DecidedRun } from './decidedRun.ts';
 /** What a document is about, the broadest first: the path of its folder. */
 export const Subjects = z.array(z.string().trim().min(1).max(60)).max(20);
 
-/** The fields a document carries; a change of them is a version. */
-export const Fields = z.strictObject({
+/** What every document carries, in each of its versions. */
+export const CommonFields = z.strictObject({
   title: Title,
   type: z.string().trim().max(60).optional(),
   subject: Subjects.optional(),
   reviewBy: z.iso.date().optional(),
 });
+
+/**
+ * What is filled in under a field of a library's own: a text, a number, a date, yes or no, a person by
+ * account, or what was chosen, on one level or two.
+ */
+export const GivenValue = z
+  .union([z.string().max(4000), z.number(), z.boolean(), z.array(z.string().max(60)).max(2)])
+  .meta({
+    description:
+      "A value of a field of the library's own: text, number, date, yes or no, a person by account, or the names chosen",
+  });
+
+/** A value as it is told: a person with account and name. */
+export const FieldValue = z.union([GivenValue, Person]);
+
+/** The fields a document carries, those of the library's own among them; a change of them is a version. */
+export const Fields = CommonFields.catchall(FieldValue);
 
 /** Acts on one version that screens ask about. */
 export const versionActs = [
@@ -104,6 +121,8 @@ export const Publish = z.strictObject({
 export const ByHand = z.strictObject({ reason: Comment.default('') });
 
 export type Fields = z.output<typeof Fields>;
+
+export type FieldValue = z.output<typeof FieldValue>;
 
 export type Version = z.output<typeof Version>;
 

@@ -1,4 +1,5 @@
 export * from './document/refusal.ts';
+export * from './document/fieldValue.ts';
 export * from './document/findWords.ts';
 export * from './document/version.ts';
 export * from './rules/admitRulebook.ts';
@@ -10,6 +11,8 @@ export * from './rules/levels.ts';
 export * from './rules/numbering.ts';
 export * from './rules/roles.ts';
 export * from './rules/rulebook.ts';
+export * from './rules/numberPatterns.ts';
+export * from './rules/ownFields.ts';
 export * from './rules/pastSight.ts';
 export * from './rules/sight.ts';
 export * from './rules/storedRulebook.ts';

@@ -48,6 +48,7 @@ const about: Record<Change['kind'], About> = {
   setAside: 'custodyDetail',
   passAside: 'custodyDetail',
   setPeople: 'document',
+  setAdministrative: 'document',
   review: 'document',
 };
 

@@ -4,6 +4,7 @@ import { refuseFull, refuseTooLarge } from '../rules/allowance.ts';
 import { type ApprovalRun, callApprovers } from '../rules/approvalRun.ts';
 import { refuseLevel } from '../rules/levels.ts';
 import { formatLabel } from '../rules/numbering.ts';
+import { asOwn, missingFields, refuseMissing, refuseValues, splitByKeeping } from '../rules/ownFields.ts';
 import { type Actor, refuseByRole } from '../rules/roles.ts';
 import { makeVersion } from './addVersion.ts';
 import { noticeToDecide } from './notices.ts';
@@ -31,7 +32,8 @@ export function createDocument(
   now: Date,
 ): Decision | Refusal {
   const { rules, bytesKept } = opening;
-  const { content, fields } = command;
+  const { content, fields: asked } = command;
+  const { own = {}, ...common } = asked;
   const level = command.level ?? (rules.numbering === 'stepped' ? 'minor' : 'major');
   const refusal = firstRefusal(
     refuseByRole(actor, 'create', 'Registering a document'),
@@ -39,8 +41,12 @@ export function createDocument(
     refuseComment(command.comment, false),
     refuseTooLarge(rules, content.size),
     refuseFull(rules, bytesKept, content.size),
+    refuseValues(rules, own),
+    refuseMissing(missingFields(rules, asked, own), asked.type),
   );
   if (refusal) return refusal;
+  const { versioned, administrative } = splitByKeeping(rules, own);
+  const fields = { ...common, ...asOwn(versioned) };
   const comment = command.comment.trim() || 'First version';
   const version = makeVersion(
     rules,
@@ -48,14 +54,23 @@ export function createDocument(
     { level, content, fields, comment, origin: { kind: 'upload', from: null } },
     { authorId: actor.id, at: now },
   );
-  const facts = { title: fields.title, sha256: content.sha256, state: version.state };
+  const isApart = Object.keys(administrative).length > 0;
+  const facts = {
+    title: fields.title,
+    sha256: content.sha256,
+    state: version.state,
+    ...(isApart ? { administrative } : {}),
+  };
   const decision = { ledger: { act: 'create', facts } };
-  const added: Change = { kind: 'addVersion', version };
-  if (version.state !== 'inApproval') return { ...decision, changes: [added] };
+  const added: Change[] = [
+    { kind: 'addVersion', version },
+    ...(isApart ? [{ kind: 'setAdministrative' as const, values: administrative }] : []),
+  ];
+  if (version.state !== 'inApproval') return { ...decision, changes: added };
   const run = firstRun(opening, actor, version);
   if (isRefusal(run)) return run;
   const notices = noticeToDecide(opening.id, formatLabel(version, 1), null, run);
-  return { ...decision, changes: [added, { kind: 'openRun', run }], notices };
+  return { ...decision, changes: [...added, { kind: 'openRun', run }], notices };
 }
 
 function firstRun(opening: Opening, actor: Actor, version: NewVersion): ApprovalRun | Refusal {

@@ -68,6 +68,7 @@ export function openDocument(opening: Opening, changes: readonly Change[], world
     ...facts,
     ownerId: owner.id,
     ownerName: owner.name,
+    administrative: {},
     presentEra: latest.era,
     latest,
     inForce: latest.standing === 'inForce' ? latest : null,
@@ -231,6 +232,9 @@ class Reducer<S extends DocumentState> {
         return;
       case 'review':
       case 'passAside':
+        return;
+      case 'setAdministrative':
+        this.set({ administrative: change.values });
         return;
       case 'setPeople': {
         const { owner, coAuthorIds, approvers } = change;

@@ -1,4 +1,5 @@
 import type { Refusal } from '../document/refusal.ts';
+import type { OwnValues } from '../document/fieldValue.ts';
 import type { ContentFacts, State, Thinned, Version, VersionNumber, Withdrawn } from '../document/version.ts';
 import type { ApprovalDecision, ApprovalRun, Approver, RunOutcome } from '../rules/approvalRun.ts';
 import { formatLabel } from '../rules/numbering.ts';
@@ -32,6 +33,8 @@ export interface DocumentState {
   ownerId: string;
   ownerName: string;
   coAuthorIds: readonly string[];
+  /** Values of fields that belong to the document and to none of its versions. */
+  administrative: OwnValues;
   presentEra: number;
   latest: Version;
   inForce: Version | null;
@@ -123,6 +126,8 @@ export type Change =
   /** Copies set aside for one person are another's. */
   | { kind: 'passAside'; fromId: string; toId: string }
   | ({ kind: 'setPeople' } & PeopleChange)
+  /** All values that belong to the document itself, as they are to be. */
+  | { kind: 'setAdministrative'; values: OwnValues }
   /** What is in force was reviewed. */
   | ({ kind: 'review'; reviewedId: string; at: Date } & Review);
 

@@ -1,4 +1,5 @@
 import { elementAt } from '../document/elementAt.ts';
+import { type OwnValues, valueWords } from '../document/fieldValue.ts';
 import type { Fields } from '../document/version.ts';
 import {
   type Block,
@@ -189,7 +190,7 @@ class ChangeList {
   }
 }
 
-const fieldNames: [keyof Fields, string][] = [
+const fieldNames: [keyof Omit<Fields, 'own'>, string][] = [
   ['title', 'Title'],
   ['type', 'Type'],
   ['subject', 'Subject'],
@@ -203,11 +204,23 @@ function comparedFields(older: Side, newer: Side, list: ChangeList): ComparedPar
     if (was === now) return [];
     return [comparedText(paragraph(was), paragraph(now), { where: 'field', what }, list)];
   });
+  const [ownThen = {}, ownNow = {}] = [older, newer].map(({ fields }) => fields.own);
+  for (const what of Object.keys({ ...ownThen, ...ownNow })) {
+    const [was, now] = [wordsIn(ownThen, what), wordsIn(ownNow, what)];
+    if (was !== now)
+      blocks.push(comparedText(paragraph(was), paragraph(now), { where: 'field', what }, list));
+  }
   const [was, now] = [older.reading.encoding, newer.reading.encoding];
   if (was && now && was !== now)
     blocks.push(replaced('Encoding', encodingNames[was], encodingNames[now], list));
   return { where: 'field', label: 'Fields', blocks };
 }
+
+/** A field of the library's own in words; a person is named by whoever asks, before. */
+const wordsIn = (own: OwnValues, name: string): string => {
+  const value = own[name];
+  return value === undefined ? '' : valueWords(value, (id) => id);
+};
 
 /** A value that stands for another as a whole. */
 function replaced(what: string, before: string, after: string, list: ChangeList): ComparedText {

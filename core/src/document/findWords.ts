@@ -1,3 +1,4 @@
+import type { FieldValue } from './fieldValue.ts';
 import type { Fields } from './version.ts';
 
 /** Signs of a word that are kept to find it by; what is longer is found by its beginning. */
@@ -31,10 +32,12 @@ const segmentsOf = (token: string): string[] =>
   [...segmenter.segment(token)].filter(({ isWordLike }) => isWordLike).map(({ segment }) => segment);
 
 /**
- * The words a version is found by: of its document's number, its title, type, subject and comment; each once.
+ * The words a version is found by: of its document's number, its title, type, subject, own fields and comment; each once.
  */
 export function findableWords(number: string, fields: Fields, comment: string): string[] {
-  const text = [number, fields.title, fields.type, ...(fields.subject ?? []), comment].join(' ');
+  // A person is found by who is asked for, not by words.
+  const own = Object.values(fields.own ?? {}).flatMap(wordsOf);
+  const text = [number, fields.title, fields.type, ...(fields.subject ?? []), ...own, comment].join(' ');
   return [
     ...new Set(
       tokensOf(text)
@@ -42,6 +45,11 @@ export function findableWords(number: string, fields: Fields, comment: string): 
         .map(cut),
     ),
   ];
+}
+
+function wordsOf(value: FieldValue): (string | number)[] {
+  if (typeof value === 'boolean' || (typeof value === 'object' && 'person' in value)) return [];
+  return [value].flat();
 }
 
 /**

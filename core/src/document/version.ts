@@ -1,3 +1,5 @@
+import type { OwnValues } from './fieldValue.ts';
+
 /** The states a version passes through (docs/rules.md, States of a version). */
 export const states = ['draft', 'inApproval', 'approved', 'rejected', 'published', 'withdrawn'] as const;
 export type State = (typeof states)[number];
@@ -54,6 +56,8 @@ export interface Fields {
   type?: string | undefined;
   subject?: string[] | undefined;
   reviewBy?: string | undefined;
+  /** Fields of the library's own, by name. */
+  own?: OwnValues | undefined;
 }
 
 /** One version as core sees it. Nothing ever rewrites its number, content, author, time or comment. */

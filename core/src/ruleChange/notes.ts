@@ -27,6 +27,7 @@ export function notesOn(before: Rulebook, after: Rulebook, facts: NoteFacts): Ru
     ...keepingNotes(before, after),
     ...approvalNotes(before, after, facts),
     ...spaceNotes(before, after, facts),
+    ...fieldNotes(before, after),
     ...otherNotes(before, after),
   ];
 }
@@ -81,6 +82,35 @@ function spaceNotes(before: Rulebook, after: Rulebook, facts: NoteFacts): RuleNo
     ...notes,
     ...noteIf(full, 'library-full', `${kept}: full, new content is refused.`),
     ...noteIf(!full, 'library-nearly-full', `${kept}: nearly full.`),
+  ];
+}
+
+function fieldNotes(before: Rulebook, after: Rulebook): RuleNote[] {
+  const was = new Map(before.fields.map((field) => [field.name, field]));
+  const is = new Set(after.fields.map(({ name }) => name));
+  const quoted = (names: readonly string[]): string => names.map((name) => `“${name}”`).join(', ');
+  const gone = [...was.keys()].filter((name) => !is.has(name));
+  const wanted = after.fields.filter(
+    ({ name, requiredFor }) =>
+      requiredFor.length > 0 && JSON.stringify(requiredFor) !== JSON.stringify(was.get(name)?.requiredFor),
+  );
+  const refilled = after.fields.filter(({ name, kind }) => (was.get(name)?.kind ?? kind) !== kind);
+  return [
+    ...noteIf(
+      gone.length > 0,
+      'fields-go',
+      `What documents say under ${quoted(gone)} stays with their versions; nothing new can be filled in there.`,
+    ),
+    ...noteIf(
+      wanted.length > 0,
+      'fields-required',
+      `${quoted(wanted.map(({ name }) => name))} must be filled in where a document is registered, and cannot be emptied; documents without it stay as they are.`,
+    ),
+    ...noteIf(
+      refilled.length > 0,
+      'fields-change-kind',
+      `What is filled in under ${quoted(refilled.map(({ name }) => name))} stays as it was written until it is changed.`,
+    ),
   ];
 }
 

@@ -154,6 +154,7 @@ function stateOf(document: RehearsedDocument, rules: Rulebook, now: Date): Docum
     ownerId: document.ownerId,
     ownerName: '',
     coAuthorIds: document.coAuthorIds,
+    administrative: {},
     presentEra: document.presentEra,
     latest,
     inForce: versions.find(({ standing }) => standing === 'inForce') ?? null,

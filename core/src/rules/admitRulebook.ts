@@ -1,6 +1,8 @@
-import { type Refusal, refuse } from '../document/refusal.ts';
+import { isRefusal, type Refusal, refuse } from '../document/refusal.ts';
 import { numberings } from '../document/version.ts';
 import { parseDuration } from './duration.ts';
+import { refusePatterns } from './numberPatterns.ts';
+import { admitFields } from './ownFields.ts';
 import {
   type AskedRulebook,
   completeRulebook,
@@ -62,10 +64,13 @@ export function admitRulebook(asked: AskedRulebook): Rulebook | Refusal {
     refuseStay(at('keep.drafts.stay')),
     refuseSpare(at('keep.spareYoungerThan')),
     refuseApprovers(at('approval.approvers')),
-    refuseFields(at('fields')),
+    refusePatterns(at('numberPatterns')),
     refuseSaves(rules),
   ];
-  return checks.find((check) => check !== null) ?? { ...rules, sight: inOrder(rules.sight) };
+  const refusal = checks.find((check) => check !== null);
+  if (refusal) return refusal;
+  const fields = admitFields(at('fields'));
+  return isRefusal(fields) ? fields : { ...rules, fields, sight: inOrder(rules.sight) };
 }
 
 /** The roles of each set once, in the order of `sightRoles`, whatever the order they were asked for in. */
@@ -163,13 +168,6 @@ function refuseApprovers(given: unknown): Refusal | null {
   if (given.length <= maximumApprovers) return null;
   const reason = `${given.length} approvers are named; at most ${maximumApprovers} are asked.`;
   return refuse('invalid', 'too-many-approvers', reason, { rule });
-}
-
-function refuseFields(given: unknown): Refusal | null {
-  if (Array.isArray(given) && given.length === 0) return null;
-  const reason =
-    "The rule fields asks for a library's own fields, which are not available yet. Leave it empty.";
-  return refuse('invalid', 'rule-not-supported', reason, { rule: 'fields' });
 }
 
 function refuseSaves({ saves, numbering }: Rulebook): Refusal | null {

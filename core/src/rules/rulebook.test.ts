@@ -57,7 +57,8 @@ const senseless: [object, string, string][] = [
   [{ maxFileBytes: 0 }, 'limit-too-small', 'maxFileBytes'],
   [{ allowanceBytes: 1.5 }, 'limit-fractional', 'allowanceBytes'],
   [{ numbering: 'whole', saves: 'drafts' }, 'saves-need-steps', 'saves'],
-  [{ fields: ['department'] }, 'rule-not-supported', 'fields'],
+  [{ fields: ['department'] }, 'field-unfit', 'fields'],
+  [{ numberPatterns: [{ type: null, pattern: 'OP' }] }, 'number-pattern-unfit', 'numberPatterns'],
 ];
 test.each(senseless)('%j is refused as %s', (asked, code, rule) => {
   const answer = admitRulebook(asked);
@@ -93,7 +94,8 @@ test('sensible values of every rule are taken as they are', () => {
     graceDays: 0,
     maxFileBytes: 1,
     allowanceBytes: 1,
-    fields: [],
+    fields: [{ name: 'Tower', kind: 'number', choices: [], requiredFor: ['Drawing'], administrative: true }],
+    numberPatterns: [{ type: 'Drawing', pattern: 'DRW-####' }],
   };
   expect(admitRulebook(rules)).toEqual(rules);
 });
@@ -138,5 +140,5 @@ test('the difference of two Rulebooks names each rule with both values, in their
     { rule: 'keep.published', from: null, to: 200 },
   ]);
   expect(rulebookDifference(changed, changed)).toEqual([]);
-  expect(rulePaths).toHaveLength(23);
+  expect(rulePaths).toHaveLength(24);
 });

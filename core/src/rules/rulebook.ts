@@ -1,4 +1,6 @@
 import type { Numbering } from '../document/version.ts';
+import type { NumberPattern } from './numberPatterns.ts';
+import type { OwnField } from './ownFields.ts';
 import type { Role } from './roles.ts';
 
 /** The roles that may be let see unpublished versions; the document's team and the controllers always do. */
@@ -13,6 +15,10 @@ export const draftStays = ['all', 'withTheirVersion', 'untilPublished'] as const
  */
 export interface Rulebook {
   numbering: Numbering;
+  /** How documents are numbered, by type; where none fits, by the library's code: OP-001. */
+  numberPatterns: NumberPattern[];
+  /** Fields of the library's own, beside title, type, subject and review date. */
+  fields: OwnField[];
   custody: 'required' | 'optional';
   /** Days a check-out lasts unless said otherwise; null: without end. */
   custodyDays: number | null;
@@ -43,12 +49,13 @@ export interface Rulebook {
   graceDays: number;
   maxFileBytes: number | null;
   allowanceBytes: number | null;
-  fields: string[];
 }
 
 /** The rules of a new library (docs/rules.md, Defaults). */
 export const defaultRulebook: Rulebook = {
   numbering: 'stepped',
+  numberPatterns: [],
+  fields: [],
   custody: 'required',
   custodyDays: 5,
   saves: 'steps',
@@ -67,7 +74,6 @@ export const defaultRulebook: Rulebook = {
   graceDays: 30,
   maxFileBytes: null,
   allowanceBytes: null,
-  fields: [],
 };
 
 /** Rules chosen; what is left out is the default, or stays as it is. */

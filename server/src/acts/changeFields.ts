@@ -3,9 +3,11 @@ import { changeFields, type ChangeFields, isRefusal, type Level, type Version } 
 import { memberId } from '../access/actor.ts';
 import type { Asker } from '../access/caller.ts';
 import type { Context } from '../context.ts';
+import { commonAmong, type SentFields } from '../reads/fieldsView.ts';
 import type { Tx } from '../store/database.ts';
 import { loadApprovers, type LoadedDocument } from '../store/documents.ts';
 import { namesOf, nobody } from '../store/people.ts';
+import { ownValues } from './givenFields.ts';
 import { perform, versionAnswer } from './perform.ts';
 
 /** People of a document by account; left out, they stay. */
@@ -17,7 +19,7 @@ export interface NamedPeople {
 
 /** What a change of a document asks for: fields, which make a version, and people, which do not. */
 export interface FieldChange {
-  fields: ChangeFields['fields'] & NamedPeople;
+  fields: SentFields & Omit<ChangeFields['fields'], 'own'> & NamedPeople;
   comment: string;
   level?: Level | undefined;
 }
@@ -31,18 +33,24 @@ export async function performChangeFields(
   documentId: string,
   command: FieldChange,
 ): Promise<contract.Version> {
-  const { owner, coAuthors, approvers, ...fields } = command.fields;
+  const { owner, coAuthors, approvers } = command.fields;
+  const common = commonAmong(command.fields);
   const subject: { latest: Version | null } = { latest: null };
   const performed = await perform(asker, documentId, async ({ document, actor }, now, tx) => {
     subject.latest = document.latest;
-    const withoutPeople = changeFields(document, actor, { ...command, fields }, now);
+    const unnamed = changeFields(document, actor, { ...command, fields: common }, now);
     // Who may not change the document is not told who is a member.
-    if (isRefusal(withoutPeople) && withoutPeople.code !== 'nothing-changed') return withoutPeople;
+    if (isRefusal(unnamed) && !settledByNames.includes(unnamed.code)) return unnamed;
+    const library = { id: document.libraryId, rules: document.rules };
+    const own = await ownValues(asker.context, library, command.fields, tx);
     const people = await peopleChange(asker.context, document, { owner, coAuthors, approvers }, tx);
-    return changeFields(document, actor, { ...command, fields, people }, now);
+    return changeFields(document, actor, { ...command, fields: { ...common, own }, people }, now);
   });
   return versionAnswer(asker, performed, subject.latest);
 }
+
+/** What is refused only as long as it is not known which people are named, and where. */
+const settledByNames = ['nothing-changed', 'fields-missing'];
 
 /** The people named, as core takes them; null where nobody is. @throws Refused `account-unknown` */
 async function peopleChange(

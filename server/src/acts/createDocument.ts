@@ -5,7 +5,10 @@ import {
   type Fields,
   type Level,
   type Opening,
+  asOwn,
+  patternFor,
   refuse,
+  withOwn,
 } from '@polychron/core';
 import { v7 as newId } from 'uuid';
 import { accessLibrary, requireOpen, requireRole } from '../access/admission.ts';
@@ -13,6 +16,7 @@ import type { Asker } from '../access/caller.ts';
 import { storeContent } from '../content/contents.ts';
 import type { StagedFile } from '../content/staging.ts';
 import type { Context } from '../context.ts';
+import { commonAmong, type SentFields } from '../reads/fieldsView.ts';
 import { readDocument } from '../reads/document.ts';
 import { accepted, Refused } from '../refused.ts';
 import { isDuplicate, transact, type Tx } from '../store/database.ts';
@@ -28,6 +32,7 @@ import type { LibraryRow } from '../store/models.ts';
 import { namesOf, nobody } from '../store/people.ts';
 import { loadRules } from '../store/rules.ts';
 import { idsOf, type NamedPeople } from './changeFields.ts';
+import { ownValues } from './givenFields.ts';
 import { publish, toldOf } from './perform.ts';
 
 /** A first content that is kept already, or is kept in the document's transaction. */
@@ -38,7 +43,7 @@ export interface FirstContent {
 
 /** A document to be registered; the number is proposed by the library where missing. */
 export interface NewDocument {
-  fields: Fields & NamedPeople & { number?: string | undefined };
+  fields: SentFields & Fields & NamedPeople & { number?: string | undefined };
   comment: string;
   level?: Level | undefined;
 }
@@ -70,7 +75,9 @@ export async function performCreate(
     requireOpen(library);
     const by = { personId: caller.id, at: context.clock() };
     const opening = await openingOf(asker, library, wanted, tx);
-    const { number: _, owner: __, coAuthors, approvers, ...fields } = wanted.fields;
+    const { coAuthors, approvers } = wanted.fields;
+    const own = await ownValues(context, { id: libraryId, rules: opening.rules }, wanted.fields, tx);
+    const fields = { ...commonAmong(wanted.fields), ...asOwn(withOwn({}, own)) };
     const command = { content: content.facts, fields, comment: wanted.comment, level: wanted.level };
     const decision = accepted(createDocument(opening, actor, command, by.at));
     await content.keep(tx);
@@ -104,6 +111,7 @@ async function openingOf(
   const id = newId();
   const libraryId = library.id;
   const rules = await loadRules(context, libraryId, tx);
+  const pattern = patternFor(rules.numberPatterns, library.code, fields.type);
   const ids = (accounts: readonly string[] = []): Promise<string[]> =>
     idsOf(context, libraryId, accounts, tx);
   const [ownerId = caller.id] = await ids(fields.owner === undefined ? [] : [fields.owner]);
@@ -113,7 +121,7 @@ async function openingOf(
   const approvers = await loadApprovers(context, [{ id, libraryId, approverIds }], libraries, tx);
   return {
     id,
-    number: fields.number ?? (await proposeNumber(context, library, tx)),
+    number: fields.number ?? (await proposeNumber(context, libraryId, pattern, tx)),
     owner: { id: ownerId, name },
     coAuthorIds: await ids(fields.coAuthors),
     approvers: approvers.get(id) ?? [],

@@ -21,6 +21,7 @@ import { appendLedger } from '../store/ledger.ts';
 import { mayAnywhere } from '../store/members.ts';
 import { findVersionAnywhere } from '../store/versions.ts';
 import { stagedFile } from './checkIn.ts';
+import { admitCreating } from './createDocument.ts';
 import { refuseFullDesk } from './deskRoom.ts';
 import { markIn } from './marks.ts';
 
@@ -40,10 +41,15 @@ export async function admitArrival(asker: Asker): Promise<void> {
 
 /**
  * Puts a file on the caller's Desk. One that says which version it was taken from is kept with that, where
- * they see it.
+ * they see it; `library` is where it is to be registered once its `fields` are complete.
  */
-export async function performArrival(asker: Asker, file: StagedFile): Promise<contract.DeskFile> {
+export async function performArrival(
+  asker: Asker,
+  file: StagedFile,
+  { library, fields = {} }: { library?: string | undefined; fields?: Record<string, unknown> | undefined },
+): Promise<contract.DeskFile> {
   const { context } = asker;
+  if (library !== undefined) await admitCreating(asker, library);
   const mark = await markIn(context, stagedFile(file));
   const base = mark && (await findVersionAnywhere(context, mark.versionId));
   const seen = base && (await documentNames(asker, [base.documentId])).get(base.documentId);
@@ -51,7 +57,8 @@ export async function performArrival(asker: Asker, file: StagedFile): Promise<co
   const taken = sees
     ? { documentId: base.documentId, baseId: base.version.id }
     : { documentId: null, baseId: null };
-  return keepFile(asker, { kind: 'arrival', content: file.facts, ...taken }, (tx) =>
+  const meantFor = library === undefined ? null : { libraryId: library, fields };
+  return keepFile(asker, { kind: 'arrival', content: file.facts, ...taken, meantFor }, (tx) =>
     storeContent(context, file, file.facts.sha256, tx),
   );
 }
@@ -64,12 +71,12 @@ export async function performLooseCopy(
 ): Promise<contract.DeskFile> {
   const access = await accessDocument(asker, documentId);
   const { id, content } = requireContent(await findVersion(asker, access, name), name);
-  return keepFile(asker, { kind: 'looseCopy', documentId, baseId: id, content });
+  return keepFile(asker, { kind: 'looseCopy', documentId, baseId: id, content, meantFor: null });
 }
 
 async function keepFile(
   asker: Asker,
-  file: Pick<DeskFile, 'kind' | 'documentId' | 'baseId'> & { content: ContentFacts },
+  file: Pick<DeskFile, 'kind' | 'documentId' | 'baseId' | 'meantFor'> & { content: ContentFacts },
   keep?: (tx: Tx) => Promise<void>,
 ): Promise<contract.DeskFile> {
   const { context, caller } = asker;

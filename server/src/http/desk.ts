@@ -36,7 +36,8 @@ export function deskRoutes(router: ContractRouter): void {
   router.on(routes.readNotices, ({ asker, body }) => performReadNotices(asker, body.upTo));
   router.on(routes.addDeskFile, async ({ asker, formWithFile }) => {
     await admitArrival(asker);
-    return performArrival(asker, (await formWithFile()).file);
+    const { body, file } = await formWithFile();
+    return performArrival(asker, file, body);
   });
   router.on(routes.takeLooseCopy, ({ asker, params }) => performLooseCopy(asker, params.id, params.v));
   router.on(routes.readDeskFile, ({ asker, params }) => readDeskFile(asker, params.id));

@@ -60,7 +60,7 @@ test.each<[object, string]>([
   [{ name: 'a', code: 'AB', rulebook: { keep: { spareYoungerThan: '90 days' } } }, 'duration-invalid'],
   [{ name: 'a', code: 'AB', rulebook: { unknown: 1 } }, 'invalid-input'],
   [{ name: 'a', code: 'AB', rulebook: { keep: { published: 1e15 } } }, 'limit-too-large'],
-  [{ name: 'a', code: 'AB', rulebook: { fields: ['x'] } }, 'rule-not-supported'],
+  [{ name: 'a', code: 'AB', rulebook: { fields: ['x'] } }, 'field-unfit'],
   [{ name: 'a', code: 'AB', rulebook: { approval: { approvers: ['ghost'] } } }, 'account-unknown'],
 ])('%j is refused', async (body, code) => {
   expect((await make(body)).body).toMatchObject({ status: 422, code });

@@ -1,7 +1,7 @@
 import { routes } from '@polychron/contract';
 import { performChangeLibrary, performCreateLibrary } from '../acts/libraries.ts';
 import { performSetMembers } from '../acts/setMembers.ts';
-import { listLibraries, readLibrary } from '../reads/libraries.ts';
+import { listLibraries, readLibrary, readNextNumber } from '../reads/libraries.ts';
 import { readLibraryPeople, readMembers } from '../reads/members.ts';
 import type { ContractRouter } from './router.ts';
 
@@ -18,6 +18,7 @@ export function libraryRoutes(router: ContractRouter): void {
     return view;
   });
   router.on(routes.changeLibrary, ({ asker, params, body }) => performChangeLibrary(asker, params.id, body));
+  router.on(routes.nextNumber, ({ asker, params, query }) => readNextNumber(asker, params.id, query.type));
   router.on(routes.listMembers, async ({ asker, params, res }) => {
     const { members, tag } = await readMembers(asker, params.id);
     res.set('ETag', tag);

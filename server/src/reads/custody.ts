@@ -90,7 +90,8 @@ export async function readWorkingCopy(asker: Asker, documentId: string): Promise
 export async function compareSoFar(asker: Asker, documentId: string): Promise<contract.Comparison> {
   const { context } = asker;
   const { content, base, label } = await readWorkingCopy(asker, documentId);
-  const [older, newer] = [sideOf(context, base), sideOf(context, { content, fields: base.fields })];
+  const older = await sideOf(context, base);
+  const newer = await sideOf(context, { content, fields: base.fields });
   const comparison = await context.readers.compare(older, newer);
   return { from: label, to: 'working copy', ...comparison } as contract.Comparison;
 }

@@ -1,11 +1,25 @@
 import type * as contract from '@polychron/contract';
-import { canEdit, type ContentFacts, labelIn, refuse, type Version } from '@polychron/core';
+import {
+  type AskedValues,
+  canEdit,
+  type ContentFacts,
+  labelIn,
+  may,
+  missingFields,
+  refuse,
+  type Version,
+  withOwn,
+} from '@polychron/core';
+import { actorIn } from '../access/actor.ts';
 import type { Asker } from '../access/caller.ts';
 import { Refused } from '../refused.ts';
 import { type DeskFile, deskSavesOf, findDeskFile, findDeskSave } from '../store/deskFiles.ts';
+import { findLibrary } from '../store/libraries.ts';
 import { namesOf } from '../store/people.ts';
+import { loadRules } from '../store/rules.ts';
 import { findVersions } from '../store/versions.ts';
 import { saveView } from './custody.ts';
+import { ownAmong } from './fieldsView.ts';
 import { documentNames, type NamedDocument } from './documentNames.ts';
 
 /** What is said of a file that is not on the caller's Desk. */
@@ -59,6 +73,7 @@ export async function deskFileViews(asker: Asker, files: readonly DeskFile[]): P
       files.map(({ id }) => id),
     ),
   ]);
+  const meant = await librariesMeant(asker, files);
   return files.map((file) => {
     const { id, kind, content, createdAt, changedAt, reason } = file;
     const of = named.get(file.documentId ?? '');
@@ -73,10 +88,38 @@ export async function deskFileViews(asker: Asker, files: readonly DeskFile[]): P
       latest: labelOf(of, of?.newest),
       reason,
       by: people.get(file.byId ?? '') ?? null,
+      meantFor: file.meantFor && (meant.get(file.meantFor.libraryId)?.(file.meantFor.fields) ?? null),
       saves: (saves.get(id) ?? []).map(saveView),
       editable: canEdit(content.mediaType, content.size) && kind !== 'setAside',
     };
   });
+}
+
+type Meant = contract.DeskFile['meantFor'];
+
+/**
+ * What is told of a file by the library it is to be registered in, as long as the caller may register
+ * documents there.
+ */
+async function librariesMeant(
+  { context, caller }: Asker,
+  files: readonly DeskFile[],
+): Promise<Map<string, (fields: Record<string, unknown>) => Meant>> {
+  const ids = [...new Set(files.flatMap(({ meantFor }) => meantFor?.libraryId ?? []))];
+  const told = new Map<string, (fields: Record<string, unknown>) => Meant>();
+  for (const id of ids) {
+    const [library, { roles }] = await Promise.all([findLibrary(context, id), actorIn(context, caller, id)]);
+    if (!library || !may(roles, 'create')) continue;
+    const rules = await loadRules(context, id);
+    const { code, name } = library;
+    told.set(id, (fields) => {
+      const known = fields as contract.KnownFields;
+      const given = Object.entries(ownAmong(known)).filter(([, value]) => value !== undefined);
+      const missing = missingFields(rules, known, withOwn({}, Object.fromEntries(given) as AskedValues));
+      return { library: { id, code, name }, fields: known, missing };
+    });
+  }
+  return told;
 }
 
 const labelOf = (of: NamedDocument | undefined, version: Version | undefined): string | null =>

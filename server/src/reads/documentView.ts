@@ -1,6 +1,7 @@
 import type * as contract from '@polychron/contract';
 import {
   maySee,
+  shownValues,
   publishedAs,
   labelIn,
   labelsToCome,
@@ -24,6 +25,7 @@ import { nobody } from '../store/people.ts';
 import { lastReviews } from '../store/reviews.ts';
 import { newestVisible, type Sight, type Visible } from '../store/versions.ts';
 import { custodyView, type PersonOf } from './custodyView.ts';
+import { fieldsView, peopleIn } from './fieldsView.ts';
 import { documentActs } from './mayDo.ts';
 import { newestSeenThen } from './seenVersions.ts';
 import { instant, seenLabel, tellVersions, thinnedView } from './versionView.ts';
@@ -112,14 +114,18 @@ interface ViewFacts {
   now: Date;
 }
 
-const peopleOf = ({ ownerId, coAuthorIds, approvers, custody, setAside, approval }: LoadedDocument) => [
-  ownerId,
-  ...coAuthorIds,
-  ...approvers.map(({ id }) => id),
-  custody?.holderId ?? null,
-  ...setAside.map(({ personId }) => personId),
-  ...(approval ? [approval.submitterId, ...approval.posts.map(({ personId }) => personId)] : []),
-];
+const peopleOf = (document: LoadedDocument): (string | null)[] => {
+  const { ownerId, coAuthorIds, approvers, custody, setAside, approval, administrative } = document;
+  return [
+    ownerId,
+    ...coAuthorIds,
+    ...approvers.map(({ id }) => id),
+    custody?.holderId ?? null,
+    ...setAside.map(({ personId }) => personId),
+    ...peopleIn(administrative),
+    ...(approval ? [approval.submitterId, ...approval.posts.map(({ personId }) => personId)] : []),
+  ];
+};
 
 /** What is in force, where it is told: every member sees it, but who looks back may not see it any more. */
 function inForceSeen(access: Access): Version[] {
@@ -149,7 +155,13 @@ function toView(seen: Seen, facts: ViewFacts): contract.Document {
     library: { id: document.libraryId, ...document.library },
     title: latest.fields.title,
     fileName: latest.fileName,
-    fields: latest.fields,
+    fields: fieldsView(
+      {
+        ...seen.latest.fields,
+        own: shownValues(document.rules, seen.latest.fields.own ?? {}, document.administrative),
+      },
+      person,
+    ),
     owner: person(document.ownerId),
     coAuthors: document.coAuthorIds.map(person),
     inForce,

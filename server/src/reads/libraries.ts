@@ -1,11 +1,11 @@
 import type * as contract from '@polychron/contract';
-import { may, roles as allRoles } from '@polychron/core';
+import { may, patternFor, roles as allRoles } from '@polychron/core';
 import { actorIn } from '../access/actor.ts';
-import { accessLibrary } from '../access/admission.ts';
+import { accessLibrary, requireRole } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { entityTag } from '../access/preconditions.ts';
 import { Refused } from '../refused.ts';
-import { bytesHeldAgainst } from '../store/documents.ts';
+import { bytesHeldAgainst, proposeNumber } from '../store/documents.ts';
 import { allLibraries, countDocuments } from '../store/libraries.ts';
 import type { LibraryRow } from '../store/models.ts';
 import { loadRules } from '../store/rules.ts';
@@ -49,11 +49,24 @@ export async function readLibrary(
   return { view: await libraryView(asker, library), tag: libraryTag(library) };
 }
 
+/** The number a new document of a type would get now; for those who register documents. */
+export async function readNextNumber(
+  asker: Asker,
+  id: string,
+  type: string | undefined,
+): Promise<contract.NextNumber> {
+  const { context } = asker;
+  const { library, actor } = await accessLibrary(asker, id);
+  requireRole(actor, 'create', 'Registering a document');
+  const { numberPatterns } = await loadRules(context, id);
+  return { number: await proposeNumber(context, id, patternFor(numberPatterns, library.code, type)) };
+}
+
 async function libraryView({ context, caller }: Asker, library: LibraryRow): Promise<contract.Library> {
   const { id, name, code, purpose } = library;
   const actor = await actorIn(context, caller, id);
   const rules = await loadRules(context, id);
-  const { numbering, custody, saves, checkInComment, allowanceBytes, approval } = rules;
+  const { numbering, numberPatterns, fields, custody, saves, checkInComment, allowanceBytes } = rules;
   // The sum tells of hidden versions too; it is for those who have to keep within it.
   const tellsBytes = may(actor.roles, 'checkIn');
   return {
@@ -65,7 +78,10 @@ async function libraryView({ context, caller }: Asker, library: LibraryRow): Pro
     roles: allRoles.filter((role) => actor.roles.has(role)),
     acts: libraryActs(actor, caller, library),
     documents: await countDocuments(context, id, actor, rules),
-    rules: { numbering, custody, saves, checkInComment, allowanceBytes, approval: approval.on },
+    rules: {
+      ...{ numbering, numberPatterns, fields, custody, saves, checkInComment, allowanceBytes },
+      approval: rules.approval.on,
+    },
     bytesKept: tellsBytes ? await bytesHeldAgainst(context, id, rules) : null,
   };
 }

@@ -5,7 +5,9 @@ import type { Asker } from '../access/caller.ts';
 import { readContent } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
+import { namesOf, nobody } from '../store/people.ts';
 import { readDeskContent } from './deskFiles.ts';
+import { fieldsInWords, peopleIn } from './fieldsView.ts';
 import { type Page, readNumberCursor } from '../store/cursors.ts';
 import type { ComparedContent } from '../workers/readers.ts';
 
@@ -76,12 +78,14 @@ async function pictureIn(
 }
 
 /** One side of a comparison: a content with the fields it goes with. */
-export function sideOf(
+export async function sideOf(
   context: Context,
   { content, fields }: Pick<Version, 'content' | 'fields'>,
-): ComparedContent {
+): Promise<ComparedContent> {
   const { sha256, mediaType } = content;
-  return { sha256, mediaType, fields, bytes: () => readContent(context, sha256) };
+  const people = await namesOf(context, peopleIn(fields.own));
+  const told = fieldsInWords(fields, (id) => people.get(id) ?? nobody);
+  return { sha256, mediaType, fields: told, bytes: () => readContent(context, sha256) };
 }
 
 /** What changed between two versions the caller sees. */

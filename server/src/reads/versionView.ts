@@ -8,6 +8,7 @@ import { endedRuns, type EndedRun } from '../store/approvals.ts';
 import { namesOf, nobody } from '../store/people.ts';
 import { findVersions, wordsBefore } from '../store/versions.ts';
 import { askedAbout, decidedRunView, peopleOfRun } from './decidedRun.ts';
+import { fieldsView, peopleIn } from './fieldsView.ts';
 import { versionActs } from './mayDo.ts';
 
 /** A moment as the API tells it. */
@@ -94,7 +95,11 @@ export async function tellVersions(
   const words = new Map([...found, ...known]);
   const people = await namesOf(
     context,
-    [...alsoNamed, ...all.map(({ authorId }) => authorId), ...[...runs.values()].flatMap(peopleOfRun)],
+    [
+      ...alsoNamed,
+      ...all.flatMap(({ authorId, fields }) => [authorId, ...peopleIn(fields.own)]),
+      ...[...runs.values()].flatMap(peopleOfRun),
+    ],
     tx,
   );
   const facts: ViewFacts = { people, sources, runs, words, now: past?.at ?? context.clock() };
@@ -183,7 +188,7 @@ function toView(access: Access, version: Version, facts: ViewFacts): contract.Ve
     fileName: content.fileName,
     mediaType: content.mediaType,
     words: content.words,
-    fields: version.fields,
+    fields: fieldsView(version.fields, (id) => facts.people.get(id) ?? nobody),
     sheltered: version.sheltered,
     thinned: thinnedView(version),
     withdrawn: version.withdrawn && { ...version.withdrawn, at: version.withdrawn.at.toISOString() },

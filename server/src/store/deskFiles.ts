@@ -19,6 +19,8 @@ export interface DeskFile {
   /** Why and by whom a check-out was lifted, of a copy set aside. */
   reason: string | null;
   byId: string | null;
+  /** The library it is to be registered in, and what is known of the document, as it was sent. */
+  meantFor: { libraryId: string; fields: Record<string, unknown> } | null;
 }
 
 const toFile = (row: DeskFileRow): DeskFile => ({
@@ -31,7 +33,11 @@ const toFile = (row: DeskFileRow): DeskFile => ({
   changedAt: row.changedAt,
   reason: row.reason,
   byId: row.byId,
+  meantFor: row.forLibraryId === null ? null : { libraryId: row.forLibraryId, fields: knownFields(row) },
 });
+
+const knownFields = ({ forFields }: DeskFileRow): Record<string, unknown> =>
+  JSON.parse(forFields ?? '{}') as Record<string, unknown>;
 
 /** A file of a person's own; locked inside a transaction. Null where they have no such. */
 export async function findDeskFile(
@@ -94,13 +100,17 @@ export async function deskUse(store: Store, personId: string, tx?: Tx): Promise<
 export async function insertDeskFile(
   store: Store,
   personId: string,
-  file: Pick<DeskFile, 'kind' | 'content' | 'documentId' | 'baseId' | 'createdAt'>,
+  file: Pick<DeskFile, 'kind' | 'content' | 'documentId' | 'baseId' | 'createdAt' | 'meantFor'>,
   tx: Tx,
 ): Promise<string> {
   const id = newId();
-  const { content, createdAt, ...rest } = file;
+  const { content, createdAt, meantFor, ...rest } = file;
+  const meant = meantFor && {
+    forLibraryId: meantFor.libraryId,
+    forFields: JSON.stringify(meantFor.fields),
+  };
   await store.models.DeskFile.create(
-    { id, personId, createdAt, changedAt: createdAt, ...rest, ...content },
+    { id, personId, createdAt, changedAt: createdAt, ...rest, ...content, ...meant },
     { transaction: tx },
   );
   return id;

@@ -2,6 +2,9 @@ import {
   type Approver,
   type Custody,
   type DocumentState,
+  numberBy,
+  type OwnValues,
+  type PatternParts,
   type Rulebook,
   sightClass,
   type Version,
@@ -126,6 +129,7 @@ export async function loadDocuments(
           ownerId: row.ownerId,
           ownerName: row.ownerName,
           coAuthorIds: row.coAuthorIds,
+          administrative: row.administrative,
           ownApproverIds: row.approverIds,
           reviewBy: row.reviewBy,
           presentEra: row.presentEra,
@@ -184,6 +188,7 @@ interface StoredDocument extends Pick<
   ownerName: string;
   coAuthorIds: string[];
   approverIds: string[];
+  administrative: OwnValues;
   reviewBy: string | null;
   holderId: string | null;
   holderName: string;
@@ -197,7 +202,7 @@ async function storedDocuments(store: Store, ids: readonly string[], tx?: Tx): P
   const found = await rows<StoredDocument>(
     store.db,
     `SELECT d.id, d.library_id AS libraryId, d.number, d.owner_id AS ownerId, o.name AS ownerName,
-       d.co_author_ids AS coAuthorIds, d.approver_ids AS approverIds, h.latest_id AS latestId,
+       d.co_author_ids AS coAuthorIds, d.approver_ids AS approverIds, d.administrative, h.latest_id AS latestId,
        h.in_force_id AS inForceId, h.present_era AS presentEra, h.highest_major AS highestMajor,
        h.highest_minor AS highestMinor,
        DATE_FORMAT(h.review_by, '%Y-%m-%d') AS reviewBy, c.holder_id AS holderId, p.name AS holderName, c.since,
@@ -212,6 +217,7 @@ async function storedDocuments(store: Store, ids: readonly string[], tx?: Tx): P
     ...row,
     coAuthorIds: parseJson<string[]>(row.coAuthorIds),
     approverIds: parseJson<string[]>(row.approverIds),
+    administrative: parseJson<OwnValues>(row.administrative),
   }));
 }
 
@@ -359,22 +365,32 @@ export async function documentsDue(store: Store, now: Date): Promise<string[]> {
   return found.map(({ id }) => id);
 }
 
-/** A library's code and the number above the highest that has its form: OP-001, OP-002. */
+/** The number above the highest that has the form of a pattern: OP-001, OP-002. */
 export async function proposeNumber(
   store: Store,
-  library: { id: string; code: string },
-  tx: Tx,
+  libraryId: string,
+  pattern: PatternParts,
+  tx?: Tx,
 ): Promise<string> {
-  const { id, code } = library;
+  const { before, after } = pattern;
   const [row] = await rows<{ highest: number | null }>(
     store.db,
-    `SELECT MAX(CAST(SUBSTRING(number, :from) AS UNSIGNED)) AS highest FROM documents
-     WHERE library_id = :id AND number REGEXP :form`,
-    { id, from: code.length + 2, form: `^${code}-[0-9]{1,9}$` },
+    `SELECT MAX(CAST(SUBSTRING(number, :from, CHAR_LENGTH(number) - :around) AS UNSIGNED)) AS highest
+     FROM documents WHERE library_id = :libraryId AND number LIKE :like AND number REGEXP :form`,
+    {
+      libraryId,
+      from: before.length + 1,
+      around: before.length + after.length,
+      like: `${before.replace(/_/g, '\\_')}%`,
+      form: `^${literally(before)}[0-9]{1,9}${literally(after)}$`,
+    },
     tx,
   );
-  return `${code}-${String(Number(row?.highest ?? 0) + 1).padStart(3, '0')}`;
+  return numberBy(pattern, Number(row?.highest ?? 0) + 1);
 }
+
+/** A text as a regular expression that finds just it. */
+const literally = (text: string): string => text.replace(/[./_-]/g, '[$&]');
 
 /** Keeps what a document is beside its versions. */
 export async function insertDocument(

@@ -303,6 +303,12 @@ async function keepChange(writing: Writing, change: Change): Promise<void> {
       if (owner || coAuthorIds) await keepTeamPeriod(store, documentId, by.at, tx);
       return;
     }
+    case 'setAdministrative': {
+      const changed = { administrative: change.values };
+      await models.Document.update(changed, { where: { id: documentId }, transaction: tx });
+      await keepTeamPeriod(store, documentId, by.at, tx);
+      return;
+    }
     // What becomes of versions is kept with them.
     case 'addVersion':
     case 'setState':

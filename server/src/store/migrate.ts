@@ -16,6 +16,7 @@ import { closedLibraries } from './migrations/013-closed-libraries.ts';
 import { deciding } from './migrations/014-deciding.ts';
 import { standing } from './migrations/015-standing.ts';
 import { past } from './migrations/016-past.ts';
+import { ownFields } from './migrations/018-own-fields.ts';
 import { reviews } from './migrations/017-reviews.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
@@ -43,6 +44,7 @@ const migrations: readonly Migration[] = [
   standing,
   past,
   reviews,
+  ownFields,
 ];
 
 /** How every table is kept. */

@@ -12,6 +12,7 @@ import type {
   ApprovalMode,
   CustodyEnd,
   Fields,
+  OwnValues,
   Notice,
   Numbering,
   OriginKind,
@@ -84,6 +85,8 @@ export interface DocumentRow extends Row<DocumentRow> {
   ownerId: string;
   coAuthorIds: string[];
   approverIds: CreationOptional<string[]>;
+  /** Values of fields that belong to no version. */
+  administrative: CreationOptional<OwnValues>;
   createdAt: Date;
 }
 export interface VersionRow extends Row<VersionRow> {
@@ -180,6 +183,9 @@ export interface DeskFileRow extends Row<DeskFileRow> {
   words: number | null;
   reason: CreationOptional<string | null>;
   byId: CreationOptional<string | null>;
+  forLibraryId: CreationOptional<string | null>;
+  /** What is known of the document it is to be, as it was sent. */
+  forFields: CreationOptional<string | null>;
 }
 export interface DeskSaveRow extends Row<DeskSaveRow> {
   fileId: string;
@@ -403,6 +409,7 @@ export function defineModels(db: Sequelize): Models {
       ownerId: ref,
       coAuthorIds: json('coAuthorIds'),
       approverIds: { ...json('approverIds'), defaultValue: '[]' },
+      administrative: { ...json('administrative'), defaultValue: '{}' },
       createdAt: time,
     }),
     Version: define(
@@ -497,6 +504,8 @@ export function defineModels(db: Sequelize): Models {
       ...contentColumns,
       reason: maybeText,
       byId: maybeRef,
+      forLibraryId: maybeRef,
+      forFields: maybeText,
     }),
     DeskSave: define('DeskSave', 'desk_saves', {
       fileId: { ...ref, primaryKey: true },

@@ -2,6 +2,7 @@ import {
   type ApprovalRun,
   type Custody,
   maySeeAsOf,
+  type OwnValues,
   readStoredRulebook,
   type ParsedLabel,
   type Role,
@@ -173,8 +174,9 @@ interface TeamRow {
   documentId: string;
   ownerId: string;
   coAuthorIds: string;
+  administrative: string;
 }
-const teamsThen = `SELECT ${columnsOf('t', ['documentId', 'ownerId', 'coAuthorIds'])}
+const teamsThen = `SELECT ${columnsOf('t', ['documentId', 'ownerId', 'coAuthorIds', 'administrative'])}
   FROM team_periods t WHERE t.document_id IN (:ids) AND ${covering('t')}`;
 
 /** A time somebody held a document; until when, as it was said then. */
@@ -312,6 +314,7 @@ function documentThen(
     ownerId: team.ownerId,
     ownerName: nameOf(team.ownerId),
     coAuthorIds: parseJson<string[]>(team.coAuthorIds),
+    administrative: parseJson<OwnValues>(team.administrative),
     presentEra,
     highest: ofEra.reduce((high, one) => (isHigher(one, high) ? one : high)),
     latest,

@@ -104,7 +104,7 @@ export async function keepVersionPeriods(
   );
 }
 
-/** Keeps who belongs to a document's team from a moment on, as its row says. */
+/** Keeps who belongs to a document's team from a moment on, and what it is itself, as its row says. */
 export async function keepTeamPeriod(store: Store, documentId: string, at: Date, tx: Tx): Promise<void> {
   await run(
     store.db,
@@ -114,8 +114,8 @@ export async function keepTeamPeriod(store: Store, documentId: string, at: Date,
   );
   await run(
     store.db,
-    `INSERT INTO team_periods (document_id, from_at, owner_id, co_author_ids)
-     SELECT id, :at, owner_id, co_author_ids FROM documents WHERE id = :documentId`,
+    `INSERT INTO team_periods (document_id, from_at, owner_id, co_author_ids, administrative)
+     SELECT id, :at, owner_id, co_author_ids, administrative FROM documents WHERE id = :documentId`,
     { documentId, at },
     tx,
   );

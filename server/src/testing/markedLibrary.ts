@@ -4,6 +4,7 @@ import {
   explain,
   roles,
   sightFacts,
+  type OwnField,
   type Role,
   type RulebookChoices,
 } from '@polychron/core';
@@ -12,6 +13,9 @@ import { toVersion } from '../store/versions.ts';
 import type { TestServer } from './server.ts';
 
 const approval = { on: true, approvers: ['approver', 'approver2'] };
+
+/** A field of the library's own, that says something of one version only. */
+const note: OwnField = { name: 'Note', kind: 'text', choices: [], requiredFor: [], administrative: false };
 
 /** A version and the words that nobody may read who does not see it. */
 export interface Marked {
@@ -37,7 +41,7 @@ export class MarkedLibrary {
   }
 
   static async make(server: TestServer, rules: RulebookChoices): Promise<MarkedLibrary> {
-    const library = await server.library();
+    const library = await server.library({ fields: [note] });
     const documents = await build(server, library);
     await server.rules(library, { ...rules, approval });
     const versions = await Promise.all(documents.map(({ id }) => marksOf(server, id)));
@@ -96,7 +100,7 @@ async function build(server: TestServer, library: string): Promise<Document[]> {
   )
     .patch(`/api/v1/documents/${held.id}`)
     .send({
-      fields: { title: word('title'), subject: [word('folder'), word('within')] },
+      fields: { title: word('title'), subject: [word('folder'), word('within')], Note: word('own') },
       comment: word('comment'),
     })
     .expect(200);

@@ -4,7 +4,14 @@ import { Link } from 'react-router-dom';
 import { type Sending, useUploads } from './uploads.ts';
 import './UploadsLine.css';
 
-const words = { waits: 'waits', sends: 'is sent', made: '', refused: '', left: 'left out' } as const;
+const words = {
+  waits: 'waits',
+  sends: 'is sent',
+  made: '',
+  arrived: '',
+  refused: '',
+  left: 'left out',
+} as const;
 
 /**
  * Files on their way to become documents, in a line under the top bar whatever screen one is on; it opens to
@@ -16,6 +23,7 @@ export function UploadsLine() {
   if (items.length === 0) return null;
   const over = items.filter(({ state }) => state !== 'waits' && state !== 'sends').length;
   const made = items.filter(({ state }) => state === 'made').length;
+  const arrived = items.filter(({ state }) => state === 'arrived').length;
   const refused = items.filter(({ state }) => state === 'refused').length;
   const share = items.find(({ state }) => state === 'sends')?.share ?? 0;
   return (
@@ -26,6 +34,11 @@ export function UploadsLine() {
             ? `${over} of ${items.length} registered in ${library?.name}`
             : `${made} of ${items.length} are registered in ${library?.name}`}
         </strong>
+        {arrived > 0 && (
+          <span>
+            {arrived} on your <Link to="/desk">Desk</Link>: something has to be filled in
+          </span>
+        )}
         {refused > 0 && <span className="alarm">{refused} refused</span>}
         {running && (
           <Progress
@@ -69,6 +82,7 @@ function Outcome({ item, code }: { item: Sending; code: string }) {
       {title}{' '}
       <span className="muted">
         {words[state]}
+        {state === 'arrived' && 'on your Desk. '}
         {problem}
       </span>
     </>

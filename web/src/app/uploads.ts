@@ -1,22 +1,22 @@
-import { type Document, type Library, routes } from '@polychron/contract';
+import { type DeskFile, type Document, type Library, routes } from '@polychron/contract';
 import type { QueryClient } from '@tanstack/react-query';
 import { create } from 'zustand';
 import type { Level } from '@polychron/core';
-import type { GivenFields } from '../parts/fields/FieldItems.tsx';
-import { sentenceOf, upload, type Upload } from '../ui/api.ts';
+import type { GivenValue } from '../parts/fields/ownFields.ts';
+import { ProblemError, sentenceOf, upload, type Upload } from '../ui/api.ts';
 
 /** A file on its way to become a document. */
 export interface Sending {
   file: File;
   title: string;
-  state: 'waits' | 'sends' | 'made' | 'refused' | 'left';
+  state: 'waits' | 'sends' | 'made' | 'arrived' | 'refused' | 'left';
   share: number;
   made: Document | null;
   problem: string | null;
 }
 /** What all of them share. */
 export interface Common {
-  fields: GivenFields;
+  fields: Record<string, GivenValue>;
   comment: string;
   level: Level;
 }
@@ -36,7 +36,47 @@ interface Uploads {
   clear(): void;
 }
 
-let current: Upload<Document> | null = null;
+let current: Upload<Document> | Upload<DeskFile> | null = null;
+
+type Outcome = Pick<Sending, 'state' | 'made' | 'problem'>;
+
+/** Registers one file; one whose document needs more fields is put on the Desk, to be completed there. */
+async function sendOne(
+  libraryId: string,
+  file: File,
+  { title, fields, comment, level }: Common & { title: string },
+  share: (part: number) => void,
+): Promise<Outcome> {
+  const known = JSON.stringify({ title, ...fields });
+  const making = upload(
+    routes.createDocument,
+    { id: libraryId },
+    { file, fields: { fields: known, comment, level } },
+    share,
+  );
+  current = making;
+  try {
+    return { state: 'made', made: await making.done, problem: null };
+  } catch (error) {
+    const refused: Outcome = { state: 'refused', made: null, problem: sentenceOf(error) };
+    if (!lacksFields(error)) return refused;
+    const arriving = upload(
+      routes.addDeskFile,
+      {},
+      { file, fields: { library: libraryId, fields: known } },
+      share,
+    );
+    current = arriving;
+    return arriving.done.then(
+      () => ({ ...refused, state: 'arrived' as const }),
+      (refusal: unknown) => ({ ...refused, problem: sentenceOf(refusal) }),
+    );
+  }
+}
+
+/** Whether a document was refused because fields were not filled in that it needs. */
+export const lacksFields = (error: unknown): boolean =>
+  error instanceof ProblemError && error.problem.code === 'fields-missing';
 
 /** Files registered one after another, each with its outcome; it goes on while one looks at other screens. */
 export const useUploads = create<Uploads>()((set, get) => ({
@@ -59,29 +99,15 @@ export const useUploads = create<Uploads>()((set, get) => ({
         continue;
       }
       change(index, { state: 'sends' });
-      current = upload(
-        routes.createDocument,
-        { id: library.id },
-        {
-          file,
-          fields: {
-            fields: JSON.stringify({ title, ...fields }),
-            comment,
-            level,
-          },
-        },
-        (share) => change(index, { share }),
-      );
-      try {
-        change(index, { state: 'made', made: await current.done });
-      } catch (error) {
-        change(index, { state: get().running ? 'refused' : 'left', problem: sentenceOf(error) });
-      }
+      const share = (part: number): void => change(index, { share: part });
+      const sent = await sendOne(library.id, file, { title, fields, comment, level }, share);
+      change(index, sent.state === 'refused' && !get().running ? { ...sent, state: 'left' } : sent);
     }
     current = null;
     set({ running: false });
     await client.invalidateQueries({ queryKey: ['documents'] });
     await client.invalidateQueries({ queryKey: ['libraries'] });
+    await client.invalidateQueries({ queryKey: ['desk'] });
   },
   leave() {
     set({ running: false });

@@ -66,6 +66,13 @@ export const libraryPeopleQuery = (libraryId: string, query: { q: string; role?:
     queryFn: () => call(routes.libraryPeople, { params: { id: libraryId }, query: { ...query, limit: 50 } }),
     staleTime: 30_000,
   });
+/** The number a new document of a type would get now. */
+export const nextNumberQuery = (libraryId: string, type: string) =>
+  queryOptions({
+    queryKey: ['documents', libraryId, 'nextNumber', type],
+    queryFn: () => call(routes.nextNumber, { params: { id: libraryId }, query: type === '' ? {} : { type } }),
+    staleTime: 10_000,
+  });
 /** A library's rules, with the tag that changing them needs. */
 export const rulebookQuery = (libraryId: string) =>
   queryOptions({

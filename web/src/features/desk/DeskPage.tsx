@@ -162,6 +162,13 @@ export function DeskPage() {
                 line={
                   <>
                     {bytes(file.size)}, arrived {dayTime(file.createdAt)}
+                    {file.meantFor && (
+                      <>
+                        {' '}
+                        · for {file.meantFor.library.name}
+                        {file.meantFor.missing.length > 0 && <>, needs {file.meantFor.missing.join(', ')}</>}
+                      </>
+                    )}
                     {file.document && (
                       <>
                         {' '}

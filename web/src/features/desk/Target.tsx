@@ -1,13 +1,27 @@
 import { type DeskFile, routes } from '@polychron/contract';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button, Input, Select } from 'antd';
-import { type FormEvent, useState } from 'react';
+import { Button, Form, Input, Select } from 'antd';
+import { useState } from 'react';
 import { useNavigate } from 'react-router-dom';
 import { call } from '../../ui/api.ts';
 import { documentsQuery, librariesQuery } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
+import { FieldItems, filledIn, type GivenFields } from '../../parts/fields/FieldItems.tsx';
 import { titleOf } from '../../parts/titleOf.ts';
 import { useMessages } from '../../ui/messages.tsx';
+
+interface Values extends GivenFields {
+  title: string;
+  comment?: string;
+}
+
+/** What is known already of the document to be. */
+function known({ meantFor, fileName }: DeskFile): Values {
+  const { title, type, subject, reviewBy, owner, coAuthors, approvers, ...own } = meantFor?.fields ?? {};
+  const common = { type, subject, reviewBy, owner, coAuthors, approvers };
+  const given = Object.entries(common).filter(([, value]) => value !== undefined);
+  return { title: title ?? titleOf(fileName), ...Object.fromEntries(given), own };
+}
 
 /** Where a file goes that does not say: a document of a library, or a new one. */
 export function Target({ file, onDocument }: { file: DeskFile; onDocument: (id: string) => void }) {
@@ -16,29 +30,32 @@ export function Target({ file, onDocument }: { file: DeskFile; onDocument: (id: 
   const message = useMessages();
   const { data: libraries } = useQuery(librariesQuery);
   const open = libraries?.items.filter(({ acts }) => acts.create.allowed) ?? [];
-  const [chosen, setChosen] = useState(file.document?.library.id);
+  const [chosen, setChosen] = useState((file.meantFor?.library ?? file.document?.library)?.id);
   const library = open.find(({ id }) => id === chosen) ?? open[0];
   const [q, setQ] = useState('');
   const list = useInfiniteQuery({
     ...documentsQuery(library?.id ?? '', q ? { q } : {}),
     enabled: Boolean(library),
   });
-  const [title, setTitle] = useState(titleOf(file.fileName));
-  const [comment, setComment] = useState('');
+  const [form] = Form.useForm<Values>();
   const [error, setError] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
   if (libraries && open.length === 0)
     return <p className="refusal">You are an author or controller of no library.</p>;
   if (!library) return null;
   const stepped = library.rules.numbering === 'stepped';
-  const register = async (event: FormEvent): Promise<void> => {
-    event.preventDefault();
+  const register = async ({ title, comment = '', ...given }: Values): Promise<void> => {
     setBusy(true);
     setError(null);
     try {
       const made = await call(routes.registerDeskFile, {
         params: { id: file.id },
-        body: { library: library.id, fields: { title }, comment, level: stepped ? 'minor' : 'major' },
+        body: {
+          library: library.id,
+          fields: { title, ...filledIn(given) },
+          comment,
+          level: stepped ? 'minor' : 'major',
+        },
       });
       void message.success(`${made.number} is registered as ${made.latest.label}.`);
       for (const name of ['desk', 'documents', 'libraries'])
@@ -77,26 +94,33 @@ export function Target({ file, onDocument }: { file: DeskFile; onDocument: (id: 
             onChange={onDocument}
           />
         </section>
-        <form aria-label="As a new document" onSubmit={(event) => void register(event)}>
+        <Form
+          form={form}
+          className="target-new"
+          aria-label="As a new document"
+          layout="vertical"
+          requiredMark={false}
+          initialValues={known(file)}
+          disabled={busy}
+          onFinish={(values) => void register(values)}
+        >
           <h2>As a new document</h2>
-          <Input
-            aria-label="Title"
-            value={title}
-            maxLength={300}
-            onChange={(event) => setTitle(event.target.value)}
-          />
-          <Input
-            aria-label="Comment"
-            placeholder="First version"
-            value={comment}
-            maxLength={4000}
-            onChange={(event) => setComment(event.target.value)}
-          />
-          <Button htmlType="submit" type="primary" loading={busy} disabled={title.trim() === ''}>
+          <Form.Item
+            name="title"
+            label="Title"
+            rules={[{ required: true, whitespace: true, message: 'A document needs a title.' }]}
+          >
+            <Input maxLength={300} />
+          </Form.Item>
+          <FieldItems library={library} />
+          <Form.Item name="comment" label="Comment">
+            <Input placeholder="First version" maxLength={4000} />
+          </Form.Item>
+          <Button htmlType="submit" type="primary" loading={busy}>
             Register in {library.name}
           </Button>
           <Refusal error={error} onLeave={() => setError(null)} />
-        </form>
+        </Form>
       </div>
     </div>
   );

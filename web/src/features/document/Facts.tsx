@@ -8,6 +8,7 @@ import { ApprovalActs } from '../../parts/approval/ApprovalActs.tsx';
 import { CustodyActs } from '../../parts/custody/CustodyActs.tsx';
 import { CustodyHistory } from '../../parts/custody/CustodyHistory.tsx';
 import { ChangeFields } from '../../parts/fields/ChangeFields.tsx';
+import { ownLines } from '../../parts/fields/ownFields.ts';
 import { KeepingActs } from '../../parts/keeping/KeepingActs.tsx';
 import { ReviewActs } from '../../parts/review/ReviewActs.tsx';
 import { StandingActs } from '../../parts/standing/StandingActs.tsx';
@@ -112,7 +113,8 @@ export function Facts(props: Props) {
 /** The fields of the version that is read, and the people of the document. */
 function FieldLines({ document, shown }: Pick<Props, 'document' | 'shown'>) {
   const library = useLibrary();
-  const { type, subject, reviewBy, title } = shown?.fields ?? document.fields;
+  const fields = shown?.fields ?? document.fields;
+  const { type, subject, reviewBy, title } = fields;
   const { owner, coAuthors, approvers } = document;
   const names = (people: readonly { name: string }[]): string => people.map(({ name }) => name).join(', ');
   const lines = [
@@ -120,6 +122,7 @@ function FieldLines({ document, shown }: Pick<Props, 'document' | 'shown'>) {
     ['Type', type],
     ['Subject', subject?.join(', ')],
     ['Review date', reviewBy && date(reviewBy)],
+    ...ownLines(library, document, fields),
     ['Owner', owner.name],
     ['Co-authors', names(coAuthors)],
     ['Approvers', library?.rules.approval && names(approvers)],

@@ -1,12 +1,13 @@
-import { routes, type Document, type Library } from '@polychron/contract';
-import { useQueryClient } from '@tanstack/react-query';
+import { routes, type DeskFile, type Document, type Library } from '@polychron/contract';
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Form, Input, Progress, Upload as UploadField } from 'antd';
-import { useRef, useState } from 'react';
+import { useDeferredValue, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { PageError, upload, type Upload } from '../../ui/api.ts';
 import type { Level } from '@polychron/core';
 import { madeWords } from '../../parts/checkIn/useCheckInFlow.ts';
 import { FieldItems, filledIn, type GivenFields } from '../../parts/fields/FieldItems.tsx';
+import { nextNumberQuery } from '../../parts/queries.ts';
 import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { firstWays } from './firstWays.ts';
@@ -50,6 +51,16 @@ export function NewDocument({
   );
 }
 
+/** A number of one's own, or the one that is proposed for the type. */
+function NumberInput({ library, ...handed }: { library: Library }) {
+  const type = Form.useWatch('type', Form.useFormInstance()) as string | undefined;
+  const { data } = useQuery({
+    ...nextNumberQuery(library.id, useDeferredValue(type?.trim() ?? '')),
+    placeholderData: keepPreviousData,
+  });
+  return <Input {...handed} placeholder={data?.number ?? `next ${library.code} number`} maxLength={40} />;
+}
+
 interface OneProps {
   library: Library;
   given: File | null;
@@ -68,7 +79,7 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
   const [error, setError] = useState<unknown>(null);
   const { numbering, approval } = library.rules;
   const ways = firstWays(numbering, approval);
-  const sending = useRef<Upload<Document> | null>(null);
+  const sending = useRef<Upload<Document> | Upload<DeskFile> | null>(null);
   const [level, setLevel] = useState<Level | null>(null);
   useHotkeys(
     'escape',
@@ -99,9 +110,10 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
       ...filledIn(given),
     };
     const sent = { fields: JSON.stringify(fields), comment: comment ?? '', level: chosen };
-    sending.current = upload(routes.createDocument, { id: library.id }, { file, fields: sent }, setShare);
+    const making = upload(routes.createDocument, { id: library.id }, { file, fields: sent }, setShare);
+    sending.current = making;
     try {
-      const made = await sending.current.done;
+      const made = await making.done;
       const as = numbering === 'none' ? '' : ` as ${made.latest.label}`;
       void message.success(`${made.number} is registered${as}${madeWords(made.latest)}.`);
       await client.invalidateQueries({ queryKey: ['documents'] });
@@ -113,6 +125,29 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
     }
   };
 
+  const keepOnDesk = async (): Promise<void> => {
+    if (!file) return;
+    const { title, number, comment: _, ...given } = form.getFieldsValue();
+    const known = { ...(title ? { title } : {}), ...(number ? { number } : {}), ...filledIn(given) };
+    setError(null);
+    setShare(0);
+    const arriving = upload(
+      routes.addDeskFile,
+      {},
+      { file, fields: { library: library.id, fields: JSON.stringify(known) } },
+      setShare,
+    );
+    sending.current = arriving;
+    try {
+      await arriving.done;
+      void message.success(`${file.name} is on your Desk, to be registered here once it is complete.`);
+      await client.invalidateQueries({ queryKey: ['desk'] });
+      onLeave();
+    } catch (refusal) {
+      setError(refusal);
+      setShare(null);
+    }
+  };
   const registerAs = (chosen: Level): void => {
     // A field that is not as it should be says so itself.
     void form.validateFields().then(
@@ -162,7 +197,7 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
         </Form.Item>
         <div className="form-line">
           <Form.Item name="number" label="Number">
-            <Input placeholder={`next ${library.code} number`} maxLength={40} />
+            <NumberInput library={library} />
           </Form.Item>
           <FieldItems library={library} />
         </div>
@@ -187,9 +222,16 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
             </Button>
           ))}
           {share === null ? (
-            <button type="button" className="quiet" onClick={onLeave}>
-              Not now
-            </button>
+            <>
+              {file && (
+                <button type="button" className="quiet" onClick={() => void keepOnDesk()}>
+                  Keep it on my Desk
+                </button>
+              )}
+              <button type="button" className="quiet" onClick={onLeave}>
+                Not now
+              </button>
+            </>
           ) : (
             <button type="button" className="quiet" onClick={() => sending.current?.cancel()}>
               Cancel the upload

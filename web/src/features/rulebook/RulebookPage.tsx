@@ -174,6 +174,7 @@ function Rules({ libraryId, code, name, present, mayChange, owner }: Props) {
               before={base.rulebook}
               change={(changed) => setRules((now) => ({ ...now, ...changed }))}
               pace={pace}
+              code={code}
               part={part}
               onPart={setPart}
               people={(members?.members ?? []).flatMap(({ account, name: person, roles }) =>

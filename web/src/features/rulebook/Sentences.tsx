@@ -17,6 +17,8 @@ import { type ReactNode, useMemo } from 'react';
 import { Choice } from '../../ui/Choice.tsx';
 import { bytes } from '../../ui/when.ts';
 import { LimitField } from './LimitField.tsx';
+import { NumberPatterns } from './NumberPatterns.tsx';
+import { OwnFields } from './OwnFields.tsx';
 import { viewerWords } from './ruleWords.ts';
 import { SetChoice } from './SetChoice.tsx';
 
@@ -28,6 +30,8 @@ interface Props {
   pace: PaceView | undefined;
   /** Who may be named to approve: account and name. */
   people: readonly (readonly [account: string, name: string])[];
+  /** The library's code. */
+  code: string;
   part: RulebookPart | null;
   onPart: (part: RulebookPart | null) => void;
 }
@@ -98,36 +102,45 @@ function RuleChoice<T extends string>({
 }
 
 function Numbered(props: Props) {
-  const { rules, change } = props;
+  const { rules, change, code } = props;
   return (
-    <p>
-      Versions are{' '}
-      <RuleChoice
-        of={props}
-        path="numbering"
-        name="Numbering"
-        choices={[
-          ['stepped', 'published as 1.0, 2.0 with drafts between them'],
-          ['whole', 'numbered 1, 2, 3'],
-          ['none', 'kept without numbers, one current version each'],
-        ]}
-        // Saves that are drafts need drafts; the choice that cannot stay goes with the one it hangs on.
-        onChoose={(numbering) =>
-          change({
-            numbering,
-            ...(numbering === 'stepped' ? {} : { saves: 'steps' }),
-          })
-        }
+    <>
+      <p>
+        Versions are{' '}
+        <RuleChoice
+          of={props}
+          path="numbering"
+          name="Numbering"
+          choices={[
+            ['stepped', 'published as 1.0, 2.0 with drafts between them'],
+            ['whole', 'numbered 1, 2, 3'],
+            ['none', 'kept without numbers, one current version each'],
+          ]}
+          // Saves that are drafts need drafts; the choice that cannot stay goes with the one it hangs on.
+          onChoose={(numbering) =>
+            change({
+              numbering,
+              ...(numbering === 'stepped' ? {} : { saves: 'steps' }),
+            })
+          }
+        />
+        {rules.numbering === 'none' ? (
+          '; what is replaced goes to the recovery shelf.'
+        ) : (
+          <>
+            ; a new document starts at{' '}
+            <span className="number">{rules.numbering === 'stepped' ? '0.1' : '1'}</span>.
+          </>
+        )}
+      </p>
+      <NumberPatterns
+        patterns={rules.numberPatterns}
+        code={code}
+        marked={differs(props, 'numberPatterns')}
+        onChange={(numberPatterns) => change({ numberPatterns })}
       />
-      {rules.numbering === 'none' ? (
-        '; what is replaced goes to the recovery shelf.'
-      ) : (
-        <>
-          ; a new document starts at{' '}
-          <span className="number">{rules.numbering === 'stepped' ? '0.1' : '1'}</span>.
-        </>
-      )}
-    </p>
+      <OwnFields rules={rules} before={props.before.fields} onChange={(fields) => change({ fields })} />
+    </>
   );
 }
 

@@ -1,4 +1,4 @@
-import { type Role, rolesInWords, type RuleChange, sightRoles } from '@polychron/core';
+import { type Role, rolesInWords, type Rulebook, type RuleChange, sightRoles } from '@polychron/core';
 import { bytes } from '../../ui/when.ts';
 
 /** Rules as people call them, by their path. */
@@ -25,6 +25,7 @@ const names: Record<string, string> = {
   graceDays: 'days on the shelf',
   maxFileBytes: 'largest file',
   allowanceBytes: 'allowance',
+  numberPatterns: 'numbers of documents',
   fields: 'fields',
 };
 const values: Record<string, Record<string, string>> = {
@@ -61,9 +62,26 @@ export function ruleValue(rule: string, value: unknown): string {
   if (value === null) return withoutLimit[rule] ?? 'all';
   if (rule.startsWith('sight.')) return viewerWords(value as Role[]);
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (rule === 'fields' && Array.isArray(value)) return listed((value as Rulebook['fields']).map(fieldWords));
+  if (rule === 'numberPatterns' && Array.isArray(value)) return listed((value as Patterns).map(patternWords));
   if (Array.isArray(value)) return value.length === 0 ? 'nobody' : value.join(', ');
   if (rule.endsWith('Bytes') && typeof value === 'number') return bytes(value);
   return values[rule]?.[String(value)] ?? String(value);
+}
+
+const listed = (words: readonly string[]): string => (words.length === 0 ? 'as usual' : words.join('; '));
+type Patterns = Rulebook['numberPatterns'];
+const patternWords = ({ type, pattern }: Patterns[number]): string => `${type ?? 'others'} ${pattern}`;
+
+/** A field in a few words: "Tower, number, needed for Drawing". */
+function fieldWords({ name, kind, requiredFor, administrative }: Rulebook['fields'][number]): string {
+  const needed = requiredFor === 'all' ? 'by all' : `for ${requiredFor.join(', ')}`;
+  return [
+    name,
+    kind === 'yesNo' ? 'yes or no' : kind,
+    ...(requiredFor.length > 0 ? [`needed ${needed}`] : []),
+    ...(administrative ? ['administrative'] : []),
+  ].join(', ');
 }
 
 /** What changed, in a line: "published versions kept: all → 200". */

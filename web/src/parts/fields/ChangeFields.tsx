@@ -13,6 +13,10 @@ import { changesOf, valuesOf, type Values } from './changes.ts';
 import { useMessages } from '../../ui/messages.tsx';
 import './fields.css';
 
+/** What makes no version, in words. */
+const atOnce = (administrative: readonly string[]): string =>
+  ['Owner', 'co-authors', 'approvers', ...administrative].join(', ').replace(/, ([^,]*)$/, ' and $1');
+
 interface Props {
   document: Document;
   library: Library;
@@ -38,9 +42,10 @@ export function ChangeFields({ document: given, library, onLeave, onDone }: Prop
   const [busy, setBusy] = useState<Level | null>(null);
   const [error, setError] = useState<unknown>(null);
   const values = Form.useWatch([], form) as Values | undefined;
-  const { fields, people } = changesOf(before, values ?? valuesOf(before));
+  const apart = library.rules.fields.filter((field) => field.administrative).map(({ name }) => name);
+  const { fields, administrative, people } = changesOf(before, values ?? valuesOf(before), apart);
   const makesVersion = Object.keys(fields).length > 0;
-  const changed = makesVersion || Object.keys(people).length > 0;
+  const changed = makesVersion || Object.keys({ ...administrative, ...people }).length > 0;
   useHotkeys('escape', onLeave, { enableOnFormTags: true });
   useEffect(() => {
     title.current?.focus({ cursor: 'all' });
@@ -52,7 +57,7 @@ export function ChangeFields({ document: given, library, onLeave, onDone }: Prop
     try {
       const version = await call(routes.changeDocument, {
         params: { id: before.id },
-        body: { fields: { ...fields, ...people }, comment: values?.comment ?? '', level },
+        body: { fields: { ...fields, ...administrative, ...people }, comment: values?.comment ?? '', level },
         ifMatch: await tag,
       });
       await refreshDocument(client, before.id);
@@ -61,7 +66,7 @@ export function ChangeFields({ document: given, library, onLeave, onDone }: Prop
       void message.success(
         makesVersion
           ? `${before.number} is recorded as ${version.label}${madeWords(version)}.`
-          : `The people of ${before.number} are changed; it stays at ${version.label}.`,
+          : `${Object.keys(administrative).length > 0 ? 'Recorded' : `The people of ${before.number} are changed`}; it stays at ${version.label}.`,
       );
     } catch (refusal) {
       setError(refusal);
@@ -106,7 +111,7 @@ export function ChangeFields({ document: given, library, onLeave, onDone }: Prop
       <p className="muted">
         {makesVersion
           ? 'A version with the same content; what is in force keeps its fields until it is published.'
-          : 'Title, type, subject and review date belong to a version. Owner, co-authors and approvers change at once.'}
+          : `Fields belong to a version. ${atOnce(apart)} change at once, without one.`}
       </p>
       <Refusal error={error} />
       <div className="acts">

@@ -1,6 +1,8 @@
 import type { Document, Library } from '@polychron/contract';
-import { Form, Input, Select } from 'antd';
-import { DateField } from '../../ui/dates.tsx';
+import { AutoComplete, Form, Select } from 'antd';
+import { FormDate } from './FormDate.tsx';
+import { OwnItems } from './OwnItems.tsx';
+import { type GivenValue, isEmpty, knownTypes, peopleAmong } from './ownFields.ts';
 import { PeopleField, PersonField } from './PeopleField.tsx';
 
 /** What a person gives in the fields of a document, beside its title. */
@@ -11,25 +13,15 @@ export interface GivenFields {
   owner?: string;
   coAuthors?: string[];
   approvers?: string[];
+  /** Fields of the library's own, by name. */
+  own?: Record<string, GivenValue | null | undefined>;
 }
 
-/** What was given, without what was left empty. */
-export function filledIn(given: GivenFields): GivenFields {
-  const filled = Object.entries(given).filter(([, value]) => value && value.length > 0);
+/** Fields as the API takes them: what was left empty is left out, the library's own beside the others. */
+export function filledIn({ own = {}, ...given }: GivenFields): Record<string, GivenValue> {
+  const all: Record<string, GivenValue | null | undefined> = { ...given, ...own };
+  const filled = Object.entries(all).filter((entry): entry is [string, GivenValue] => !isEmpty(entry[1]));
   return Object.fromEntries(filled);
-}
-
-/** A date in a form of the component library, which hands the value in. */
-function FormDate({
-  name,
-  value = null,
-  onChange = () => undefined,
-}: {
-  name: string;
-  value?: string | null;
-  onChange?: (value: string | null) => void;
-}) {
-  return <DateField name={name} value={value} onChange={onChange} />;
 }
 
 /** The fields of a document and its people, as items of a form; `of` is a document that has some already. */
@@ -38,7 +30,12 @@ export function FieldItems({ library, of }: { library: Library; of?: Document })
   return (
     <>
       <Form.Item name="type" label="Type">
-        <Input placeholder="Operating procedure" maxLength={60} />
+        <AutoComplete
+          placeholder="Operating procedure"
+          maxLength={60}
+          options={knownTypes(library.rules).map((value) => ({ value }))}
+          showSearch={{ filterOption: true }}
+        />
       </Form.Item>
       <Form.Item name="subject" label="Subject">
         <Select mode="tags" open={false} suffixIcon={null} placeholder="press Enter after each" />
@@ -46,6 +43,7 @@ export function FieldItems({ library, of }: { library: Library; of?: Document })
       <Form.Item name="reviewBy" label="Review by">
         <FormDate name="Review by" />
       </Form.Item>
+      <OwnItems library={library} known={of ? peopleAmong(of.fields) : []} />
       <Form.Item name="owner" label="Owner">
         <PersonField {...people} known={of ? [of.owner] : []} empty="you" />
       </Form.Item>

@@ -14,6 +14,8 @@ interface Props {
   /** Who may stand in the field before any list is read. */
   known?: LibraryPeople['items'][number][] | { account: string; name: string }[];
   id?: string;
+  /** Whether nobody may be named again. */
+  clearable?: boolean;
   /** What the field is, where nothing beside it says so. */
   label?: string;
 }
@@ -54,6 +56,7 @@ export function PersonField({
       loading={searching}
       value={value}
       onChange={onChange}
+      allowClear={props.clearable ?? false}
       options={options}
       notFoundContent={searching ? 'Looking …' : 'Nobody of that name has a role here.'}
     />

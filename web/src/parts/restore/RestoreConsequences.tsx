@@ -62,14 +62,18 @@ export function RestoreConsequences({
   );
 }
 
-const fieldNames = { title: 'title', type: 'type', subject: 'subject', reviewBy: 'review date' };
+const fieldNames: Partial<Record<string, string>> = {
+  title: 'title',
+  type: 'type',
+  subject: 'subject',
+  reviewBy: 'review date',
+};
 
 /** Fields that the two versions have otherwise, by the names they have on screen. */
 function fieldsThatDiffer(earlier: Version['fields'], latest: Version['fields']): string[] {
-  const names = Object.keys(fieldNames) as (keyof typeof fieldNames)[];
-  return names
+  return Object.keys({ ...fieldNames, ...earlier, ...latest })
     .filter((name) => JSON.stringify(earlier[name]) !== JSON.stringify(latest[name]))
-    .map((name) => fieldNames[name]);
+    .map((name) => fieldNames[name] ?? name);
 }
 
 function asMajor(toCome: NonNullable<Document['toCome']>, inForce: string | null): string {
