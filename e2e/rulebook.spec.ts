@@ -93,6 +93,7 @@ test('the Rulebook: the sample follows, consequences name versions and people, e
     const field = limit(page, 'Published versions kept');
     const fading = await would.locator('.s-point.s-fading').count();
     await page.getByRole('heading', { name: /^Rulebook of/ }).click();
+    await field.scrollIntoViewIfNeeded();
     const box = await field.boundingBox();
     if (!box) throw new Error('the field is not on the page');
     await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);

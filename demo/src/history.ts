@@ -89,6 +89,7 @@ class Life {
       subject: of.subject,
       owner: callers[of.owner].account,
       reviewBy: dateIn(this.stage, of.reviewInDays),
+      ...of.own,
     };
     this.clock = first.at;
     const document = await this.withFile(text, (file) => {

@@ -1,4 +1,4 @@
-import { type SightRole, sightRoles } from '@polychron/core';
+import { type OwnField, type SightRole, sightRoles } from '@polychron/core';
 import { stories } from './stories.ts';
 import type { DemoLibrary, Series } from './story.ts';
 
@@ -55,6 +55,20 @@ const windLimits: Series = {
   commentAt: (place) => windComments[place % windComments.length] ?? '',
 };
 
+/** A field of a library's own; what is left out is as usual. */
+const field = (name: string, kind: OwnField['kind'], more: Partial<OwnField> = {}): OwnField => ({
+  ...{ name, kind, choices: [], requiredFor: [], administrative: false },
+  ...more,
+});
+/** Where on the ropeway something holds. */
+const section = {
+  choices: [
+    { name: 'Stations', within: ['Valley', 'Crest'] },
+    { name: 'Line', within: ['Tower 1 to 3', 'Tower 3 to 6', 'Tower 6 to 8'] },
+    { name: 'Carriers', within: [] },
+  ],
+};
+
 const everyone: SightRole[] = [...sightRoles];
 
 /** The libraries of Orrin Vale Ropeway, each with other rules; all invented. */
@@ -63,7 +77,13 @@ export const libraries: DemoLibrary[] = [
     name: 'Operating procedures',
     code: 'OP',
     purpose: 'How the ropeway is run, inspected and rescued from, day by day.',
-    rulebook: {},
+    rulebook: {
+      fields: [
+        field('Section', 'choice', section),
+        field('Line closed', 'yesNo'),
+        field('Binder', 'text', { administrative: true }),
+      ],
+    },
     stories,
   },
   {
@@ -272,6 +292,14 @@ The cabin is taken off the line and tagged.`,
     code: 'RP',
     purpose: 'What is done when people hang on the line. Nothing here holds before two have agreed.',
     rulebook: {
+      numberPatterns: [{ type: 'Rescue plan', pattern: 'RP-###' }],
+      fields: [
+        field('Section', 'choice', { ...section, requiredFor: ['Rescue plan'] }),
+        field('Leads the rescue', 'person'),
+        field('Last drill', 'date'),
+        field('Rescuers', 'number'),
+        field('Binder', 'text', { administrative: true }),
+      ],
       approval: { on: true, mode: 'serial', approvers: ['approver', 'approver2'], publishing: 'byOwner' },
       sight: { draft: ['author', 'approver'], inApproval: ['author', 'approver'], rejected: [] },
       keep: { drafts: { stay: 'P180D', newest: 2 } },
@@ -286,6 +314,13 @@ The cabin is taken off the line and tagged.`,
         subject: ['rescue', 'cabins'],
         owner: 'author',
         reviewInDays: 140,
+        own: {
+          Section: ['Carriers'],
+          'Leads the rescue': 'author',
+          'Last drill': '2026-05-16',
+          Rescuers: 4,
+          Binder: 'Rescue 1',
+        },
         first: { daysAgo: 505, by: 'author', comment: 'From the exercise in spring' },
         text: `# 1 Who goes
 Two rescuers with a bag each, one on the ground with a radio.
@@ -364,6 +399,7 @@ Names are written down as people arrive.`,
         subject: ['rescue'],
         owner: 'author2',
         reviewInDays: 33,
+        own: { Section: ['Line'], 'Leads the rescue': 'author2', Rescuers: 6, Binder: 'Rescue 1' },
         first: { daysAgo: 120, by: 'author2', comment: 'First draft' },
         text: `# 1 Light
 Every rescuer carries two lamps. The valley station lights the line.
@@ -389,6 +425,7 @@ Every rescuer carries two lamps. The valley station lights the line.
         subject: ['rescue', 'crew'],
         owner: 'controller',
         reviewInDays: 220,
+        own: { Section: ['Stations', 'Valley'], 'Leads the rescue': 'controller', Binder: 'Rescue 2' },
         first: { daysAgo: 260, by: 'controller', comment: 'First draft' },
         text: `# 1 One voice
 The shift leader of the valley station speaks. Nobody else does.
@@ -426,6 +463,12 @@ How many people are safe; never a name.`,
         subject: ['rescue', 'weather'],
         owner: 'author',
         reviewInDays: 300,
+        own: {
+          Section: ['Stations', 'Crest'],
+          'Leads the rescue': 'author',
+          'Last drill': '2026-08-22',
+          Rescuers: 3,
+        },
         first: { daysAgo: 70, by: 'author', comment: 'After the talk with the pilots' },
         text: `# 1 When
 Only by day, wind at the crest under 12 m/s.
@@ -451,6 +494,7 @@ Only by day, wind at the crest under 12 m/s.
         subject: ['rescue', 'cabins'],
         owner: 'author2',
         reviewInDays: 60,
+        own: { Section: ['Line', 'Tower 1 to 3'], 'Leads the rescue': 'author2', Rescuers: 5 },
         first: { daysAgo: 210, by: 'author2', comment: 'After the stop in April' },
         text: `# 1 The road
 1. The road is closed at both ends before a rope is lowered.
@@ -492,6 +536,12 @@ The shift leader opens it, once the cabin has passed Tower 4.`,
         subject: ['rescue', 'towers'],
         owner: 'author',
         reviewInDays: 330,
+        own: {
+          Section: ['Line', 'Tower 6 to 8'],
+          'Leads the rescue': 'author',
+          'Last drill': '2026-06-06',
+          Rescuers: 4,
+        },
         first: { daysAgo: 5, by: 'author', comment: 'Written with the mountain rescue' },
         text: `# 1 Before anybody climbs
 1. The line stands and is locked at both stations.

@@ -9,6 +9,7 @@ export const stories: Story[] = [
     subject: ['running the line', 'weather'],
     owner: 'author',
     reviewInDays: 96,
+    own: { Section: ['Line'], 'Line closed': true, Binder: 'Valley office, shelf 2' },
     first: { daysAgo: 540, by: 'author', comment: "First draft from the shift leaders' notes" },
     text: `# 1 Purpose and scope
 This procedure says how the line is opened again after it was stopped for wind. It holds for every shift and for both drive stations. It does not cover stops for lightning, which OP-020 covers.
@@ -179,6 +180,7 @@ The shift record holds the readings, the time of the empty round, who watched at
     subject: ['running the line', 'drive'],
     owner: 'author',
     reviewInDays: 44,
+    own: { Section: ['Stations', 'Valley'], 'Line closed': false, Binder: 'Valley office, shelf 2' },
     first: { daysAgo: 512, by: 'author', comment: 'Taken over from the winter notes' },
     text: `# 1 When it applies
 Below minus 5 °C at the lower station, or after a night below minus 8 °C, the main drive is started by this procedure.
@@ -260,6 +262,7 @@ Oil temperature, air temperature, and the time of the first loaded carrier.`,
     subject: ['rescue'],
     owner: 'author2',
     reviewInDays: -9,
+    own: { Section: ['Carriers'], 'Line closed': true },
     first: { daysAgo: 470, by: 'author2', comment: 'First draft after the spring exercise' },
     text: `# 1 When it is used
 When the line cannot be moved by any drive within ninety minutes, passengers are lowered from the carriers to the ground.
@@ -402,6 +405,7 @@ The form is OP-033. It stays at the desk for a week and is then filed.`,
     subject: ['weather'],
     owner: 'author',
     reviewInDays: 71,
+    own: { Section: ['Line'], 'Line closed': true },
     first: { daysAgo: 420, by: 'author', comment: 'First draft' },
     text: `# 1 Signs
 The line is closed when the warning service reports lightning within 15 km, or when thunder follows a flash within thirty seconds.
@@ -454,6 +458,7 @@ Thirty minutes after the last thunder, and after the warning has been taken back
     subject: ['running the line', 'crew'],
     owner: 'author2',
     reviewInDays: 300,
+    own: { Section: ['Stations', 'Crest'], 'Line closed': false },
     first: { daysAgo: 52, by: 'author2', comment: 'First draft for the winter season' },
     text: `# 1 Crew
 From 20:00 to 23:00 the line is run by three people: one at the desk, one on each platform.
@@ -493,6 +498,7 @@ With two people the line is not run at night.`,
     subject: ['inspection'],
     owner: 'author',
     reviewInDays: 12,
+    own: { Section: ['Carriers'], 'Line closed': true, Binder: 'Workshop' },
     first: { daysAgo: 533, by: 'author', comment: 'First draft' },
     text: `# 1 Every morning
 Each grip is looked at before the first loaded carrier. One person looks, another writes.
@@ -575,6 +581,7 @@ Each grip is looked at before the first loaded carrier. One person looks, anothe
     subject: ['weather'],
     owner: 'author2',
     reviewInDays: 130,
+    own: { Section: ['Carriers'], 'Line closed': false },
     first: { daysAgo: 384, by: 'author2', comment: 'First draft' },
     text: `# 1 Load
 More than 20 cm of fresh snow, or 8 cm of wet snow, on a cabin roof is taken off before the cabin runs.

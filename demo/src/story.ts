@@ -13,7 +13,16 @@ export type Event = { daysAgo: number; by: Account } & (
   | { act: 'shelter'; version: string; reason: string }
   | { act: 'thin'; version: string; reason: string }
   | { act: 'restore'; from: string; level: 'minor' | 'major'; comment?: string }
-  | { act: 'fields'; fields: { title?: string; reviewBy?: string; subject?: string[] }; comment: string }
+  | {
+      act: 'fields';
+      fields: {
+        title?: string;
+        reviewBy?: string;
+        subject?: string[];
+        [own: string]: string | string[] | undefined;
+      };
+      comment: string;
+    }
   | { act: 'hold'; reason: string; days: number; saves: Edit[][] }
   /** Ends somebody's check-out; what they saved goes to their Desk, and the document stands as before. */
   | { act: 'lift'; reason: string }
@@ -31,6 +40,8 @@ export interface Story {
   subject: string[];
   owner: Account;
   reviewInDays: number;
+  /** Fields of the library's own; a person by account. */
+  own?: Record<string, string | number | boolean | string[]>;
   first: { daysAgo: number; by: Account; comment: string };
   text: string;
   /** The text itself is the file; without it a .docx is made of it. */

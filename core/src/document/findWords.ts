@@ -32,7 +32,8 @@ const segmentsOf = (token: string): string[] =>
   [...segmenter.segment(token)].filter(({ isWordLike }) => isWordLike).map(({ segment }) => segment);
 
 /**
- * The words a version is found by: of its document's number, its title, type, subject, own fields and comment; each once.
+ * The words a version is found by: of its document's number, its title, type, subject, other
+ * fields and comment; each once.
  */
 export function findableWords(number: string, fields: Fields, comment: string): string[] {
   // A person is found by who is asked for, not by words.

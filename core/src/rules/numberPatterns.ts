@@ -32,7 +32,7 @@ export function readPattern(pattern: string): PatternParts | null {
 export const numberBy = ({ before, digits, after }: PatternParts, count: number): string =>
   `${before}${String(count).padStart(digits, '0')}${after}`;
 
-/** The pattern documents of a type are numbered by: its own, else that of all others, else the library's code. */
+/** The pattern of a type: its own, else that of all others, else the library's code with three digits. */
 export function patternFor(
   patterns: readonly NumberPattern[],
   code: string,

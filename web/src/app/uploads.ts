@@ -18,7 +18,8 @@ export interface Sending {
 export interface Common {
   fields: Record<string, GivenValue>;
   comment: string;
-  level: Level;
+  /** As what they are registered; null: onto the Desk, to be completed there. */
+  level: Level | null;
 }
 
 interface Uploads {
@@ -48,34 +49,26 @@ async function sendOne(
   share: (part: number) => void,
 ): Promise<Outcome> {
   const known = JSON.stringify({ title, ...fields });
-  const making = upload(
-    routes.createDocument,
-    { id: libraryId },
-    { file, fields: { fields: known, comment, level } },
-    share,
-  );
-  current = making;
-  try {
-    return { state: 'made', made: await making.done, problem: null };
-  } catch (error) {
-    const refused: Outcome = { state: 'refused', made: null, problem: sentenceOf(error) };
-    if (!lacksFields(error)) return refused;
-    const arriving = upload(
-      routes.addDeskFile,
-      {},
-      { file, fields: { library: libraryId, fields: known } },
-      share,
-    );
+  const refused = (error: unknown): Outcome => ({ state: 'refused', made: null, problem: sentenceOf(error) });
+  const arrive = async (why: string | null): Promise<Outcome> => {
+    const form = { file, fields: { library: libraryId, fields: known } };
+    const arriving = upload(routes.addDeskFile, {}, form, share);
     current = arriving;
-    return arriving.done.then(
-      () => ({ ...refused, state: 'arrived' as const }),
-      (refusal: unknown) => ({ ...refused, problem: sentenceOf(refusal) }),
-    );
-  }
+    await arriving.done;
+    return { state: 'arrived', made: null, problem: why };
+  };
+  if (level === null) return arrive(null).catch(refused);
+  const form = { file, fields: { fields: known, comment, level } };
+  const making = upload(routes.createDocument, { id: libraryId }, form, share);
+  current = making;
+  return making.done.then(
+    (made): Outcome => ({ state: 'made', made, problem: null }),
+    (error: unknown) => (lacksFields(error) ? arrive(sentenceOf(error)).catch(refused) : refused(error)),
+  );
 }
 
 /** Whether a document was refused because fields were not filled in that it needs. */
-export const lacksFields = (error: unknown): boolean =>
+const lacksFields = (error: unknown): boolean =>
   error instanceof ProblemError && error.problem.code === 'fields-missing';
 
 /** Files registered one after another, each with its outcome; it goes on while one looks at other screens. */

@@ -12,13 +12,15 @@ import { useMessages } from '../../ui/messages.tsx';
 
 interface Values extends GivenFields {
   title: string;
+  number?: string;
   comment?: string;
 }
 
 /** What is known already of the document to be. */
 function known({ meantFor, fileName }: DeskFile): Values {
-  const { title, type, subject, reviewBy, owner, coAuthors, approvers, ...own } = meantFor?.fields ?? {};
-  const common = { type, subject, reviewBy, owner, coAuthors, approvers };
+  const { title, number, type, subject, reviewBy, owner, coAuthors, approvers, ...own } =
+    meantFor?.fields ?? {};
+  const common = { number, type, subject, reviewBy, owner, coAuthors, approvers };
   const given = Object.entries(common).filter(([, value]) => value !== undefined);
   return { title: title ?? titleOf(fileName), ...Object.fromEntries(given), own };
 }
@@ -111,6 +113,9 @@ export function Target({ file, onDocument }: { file: DeskFile; onDocument: (id: 
             rules={[{ required: true, whitespace: true, message: 'A document needs a title.' }]}
           >
             <Input maxLength={300} />
+          </Form.Item>
+          <Form.Item name="number" label="Number">
+            <Input placeholder={`next ${library.code} number`} maxLength={40} />
           </Form.Item>
           <FieldItems library={library} />
           <Form.Item name="comment" label="Comment">

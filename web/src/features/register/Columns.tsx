@@ -1,11 +1,12 @@
 import { ArrowDownIcon, ArrowUpIcon } from '@phosphor-icons/react';
 import { Checkbox, Popover } from 'antd';
 import { type KeyboardEvent, type PointerEvent, type ReactNode, useRef } from 'react';
+import { useLibrary } from '../../parts/useLibrary.ts';
 import { Word } from '../../ui/Word.tsx';
 import {
   allColumns,
   type Column,
-  columnNames,
+  columnName,
   isFixed,
   leastWidth,
   moved,
@@ -14,13 +15,16 @@ import {
   usualLayout,
   widthOf,
 } from './columns.ts';
-import { useLayout } from './useLayout.ts';
+import { useLayout, useShownLayout } from './useLayout.ts';
 
 /** Chooses which columns the Register has, and in which order. */
 export function ColumnChoice() {
   const { layout, lay } = useLayout();
-  const hidden = allColumns.filter((column) => !layout.shown.includes(column));
-  const last = layout.shown.length - 1;
+  const library = useLibrary();
+  const { shown } = useShownLayout();
+  const all = allColumns(library?.rules.fields.map(({ name }) => name) ?? []);
+  const hidden = all.filter((column) => !shown.includes(column));
+  const last = shown.length - 1;
   return (
     <Popover
       trigger="click"
@@ -28,14 +32,14 @@ export function ColumnChoice() {
       content={
         <div className="columns" role="group" aria-label="Columns">
           <ul>
-            {[...layout.shown, ...hidden].map((column, index) => (
+            {[...shown, ...hidden].map((column, index) => (
               <li key={column}>
                 <Checkbox
                   checked={layout.shown.includes(column)}
                   disabled={isFixed(column)}
                   onChange={() => lay(toggled(layout, column))}
                 >
-                  {columnNames[column]}
+                  {columnName(column)}
                 </Checkbox>
                 {index <= last && (
                   <span>
@@ -43,7 +47,7 @@ export function ColumnChoice() {
                       type="button"
                       className="icon"
                       disabled={index === 0}
-                      aria-label={`${columnNames[column]}: further to the left`}
+                      aria-label={`${columnName(column)}: further to the left`}
                       onClick={() => lay(moved(layout, column, -1))}
                     >
                       <ArrowUpIcon size={14} />
@@ -52,7 +56,7 @@ export function ColumnChoice() {
                       type="button"
                       className="icon"
                       disabled={index === last}
-                      aria-label={`${columnNames[column]}: further to the right`}
+                      aria-label={`${columnName(column)}: further to the right`}
                       onClick={() => lay(moved(layout, column, 1))}
                     >
                       <ArrowDownIcon size={14} />
@@ -77,13 +81,13 @@ export function ColumnChoice() {
 
 /** The heads of the columns; each but the title's is drawn wider or narrower at its edge. */
 export function ColumnHeads({ room }: { room: number }) {
-  const { layout } = useLayout();
+  const { shown } = useShownLayout();
   return (
     <>
       <span role="columnheader">
         <span className="unseen">Versions</span>
       </span>
-      {layout.shown.map((column) => (
+      {shown.map((column) => (
         <span key={column} role="columnheader" className="column-head">
           {headOf(column)}
           {!isFixed(column) && <Edge column={column} room={room} />}
@@ -95,7 +99,7 @@ export function ColumnHeads({ room }: { room: number }) {
 
 /** The head of a column; one that is a word of the house says what that means. */
 function headOf(column: Column): ReactNode {
-  const name = columnNames[column];
+  const name = columnName(column);
   return name === 'Strand' || name === 'Custody' ? <Word of={name} /> : name;
 }
 
@@ -117,7 +121,7 @@ function Edge({ column, room }: { column: Column; room: number }) {
       className="column-edge"
       role="separator"
       aria-orientation="vertical"
-      aria-label={`Width of ${columnNames[column]}`}
+      aria-label={`Width of ${columnName(column)}`}
       aria-valuenow={width}
       aria-valuemin={leastWidth}
       tabIndex={0}

@@ -38,7 +38,7 @@ export function ManyDocuments({
   const missing = titles.some((title) => title.trim() === '');
   const { numbering, approval } = library.rules;
   const ways = firstWays(numbering, approval);
-  const register = ({ comment = '', ...given }: Values, level: Level): void => {
+  const register = ({ comment = '', ...given }: Values, level: Level | null): void => {
     if (missing || running) return;
     void start(
       { library, client },
@@ -46,6 +46,13 @@ export function ManyDocuments({
       { comment, level, fields: filledIn(given) },
     );
     onLeave();
+  };
+  const registerAs = (level: Level): void => {
+    // A field that is not as it should be says so itself.
+    void form.validateFields().then(
+      (values) => register(values, level),
+      () => undefined,
+    );
   };
   return (
     <section className="new-document many-documents" aria-label="New documents">
@@ -88,12 +95,20 @@ export function ManyDocuments({
               htmlType={index === 0 ? 'submit' : 'button'}
               disabled={missing || running}
               onClick={() => {
-                if (index > 0) register(form.getFieldsValue(), way.level);
+                if (index > 0) registerAs(way.level);
               }}
             >
               {way.words(files.length)}
             </Button>
           ))}
+          <button
+            type="button"
+            className="quiet"
+            disabled={missing || running}
+            onClick={() => register(form.getFieldsValue(), null)}
+          >
+            Keep them on my Desk
+          </button>
           <button type="button" className="quiet" onClick={onLeave}>
             Not now
           </button>

@@ -23,7 +23,7 @@ import { ColumnChoice, ColumnHeads } from './Columns.tsx';
 import { templateOf } from './columns.ts';
 import { FilterSentence } from './FilterSentence.tsx';
 import { RegisterRow, type RowAct } from './RegisterRow.tsx';
-import { useLayout } from './useLayout.ts';
+import { useLayout, useShownLayout } from './useLayout.ts';
 import { useRows } from './useRows.ts';
 import './register.css';
 
@@ -74,7 +74,8 @@ export function RegisterPage() {
   // The list comes once the library is known.
   const [element, setElement] = useState<HTMLDivElement | null>(null);
   const room = useWidth(useMemo(() => ({ current: element }), [element]));
-  const { layout, subjects, showSubjects } = useLayout();
+  const { subjects, showSubjects } = useLayout();
+  const layout = useShownLayout();
   // Files that become documents, and their subjects.
   const [adding, setAdding] = useState<{ files: File[]; names: string[] } | null>(null);
   const [names, setNames] = useState<string[]>([]);

@@ -7,12 +7,14 @@ import { Link } from 'react-router-dom';
 import { CustodySentence } from '../../parts/custody/CustodySentence.tsx';
 import { landingOf } from '../../parts/checkIn/landing.ts';
 import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
+import { ownAmong, valueInWords } from '../../parts/fields/ownFields.ts';
 import { Strand } from '../../parts/strand/Strand.tsx';
+import { useLibrary } from '../../parts/useLibrary.ts';
 import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { date, day, fullTime } from '../../ui/when.ts';
-import { type Column, widthOf } from './columns.ts';
-import { useLayout } from './useLayout.ts';
+import { type Column, ownName, widthOf } from './columns.ts';
+import { useShownLayout } from './useLayout.ts';
 
 // Read once a row is unrolled, or before, while nothing else is done.
 const UnrolledVersions = lazy(async () => ({
@@ -61,7 +63,7 @@ export function RegisterRow({
   onFiles,
 }: Props) {
   const drop = useFileDrop(onFiles);
-  const { layout } = useLayout();
+  const layout = useShownLayout();
   const address = `/${code}/documents/${document.id}`;
   return (
     <>
@@ -176,7 +178,17 @@ function Cell({ column, document, address, width, busy, onCheckOut, onAct }: Cel
           {day(latest.at)} <span className="muted">{latest.author.name}</span>
         </span>
       );
+    default:
+      return <OwnCell name={ownName(column) ?? ''} document={document} />;
   }
+}
+
+/** A field of the library's own. */
+function OwnCell({ name, document }: { name: string; document: Document }) {
+  const library = useLibrary();
+  const value = ownAmong(document.fields)[name];
+  const kind = library?.rules.fields.find((field) => field.name === name)?.kind;
+  return value === undefined ? null : valueInWords(value, kind);
 }
 
 function TitleCell({ document, address, onAct }: Pick<CellProps, 'document' | 'address' | 'onAct'>) {

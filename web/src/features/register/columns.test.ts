@@ -6,6 +6,7 @@ import {
   laidOut,
   type Layout,
   moved,
+  ofLibrary,
   resized,
   templateOf,
   toggled,
@@ -40,7 +41,7 @@ test('whatever is kept in the browser is a layout again, or becomes one', () => 
     shown: ['title', 'owner'],
     widths: { type: 90 },
   });
-  const step = fc.tuple(fc.constantFrom(...allColumns), fc.constantFrom('toggle', -1, 1, 77.4));
+  const step = fc.tuple(fc.constantFrom(...allColumns(['Tower'])), fc.constantFrom('toggle', -1, 1, 77.4));
   fc.assert(
     fc.property(fc.array(step), (steps) => {
       const layout = steps.reduce<Layout>((before, [column, how]) => {
@@ -51,4 +52,12 @@ test('whatever is kept in the browser is a layout again, or becomes one', () => 
       expect(laidOut(JSON.parse(JSON.stringify(layout)))).toEqual(layout);
     }),
   );
+});
+
+test('fields of the library’s own are columns where it has them, and are kept for where it has not', () => {
+  const layout = toggled(usualLayout, 'own:Tower');
+  expect(laidOut(JSON.parse(JSON.stringify(layout)))).toEqual(layout);
+  expect(ofLibrary(layout, ['Tower']).shown.at(-1)).toBe('own:Tower');
+  expect(ofLibrary(layout, []).shown).toEqual(usualLayout.shown);
+  expect(widthOf('own:Tower', layout, 1200)).toBe(120);
 });

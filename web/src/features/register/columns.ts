@@ -1,5 +1,5 @@
 /** What a row of the Register can say, in the usual order. */
-export const columnNames = {
+const columnNames = {
   number: 'Number',
   title: 'Title and last comment',
   strand: 'Strand',
@@ -13,9 +13,34 @@ export const columnNames = {
   changed: 'Last change',
 } as const;
 
-export type Column = keyof typeof columnNames;
+type CommonColumn = keyof typeof columnNames;
+/** A column; `own:` and a name is a field of the library's own. */
+export type Column = CommonColumn | `own:${string}`;
 
-export const allColumns = Object.keys(columnNames) as Column[];
+const commonColumns = Object.keys(columnNames) as CommonColumn[];
+const isCommon = (column: string): column is CommonColumn =>
+  commonColumns.some((common) => common === column);
+const isOwn = (column: string): column is `own:${string}` => column.startsWith('own:');
+
+/** Every column there is in a library with these fields of its own. */
+export const allColumns = (ownNames: readonly string[]): Column[] => [
+  ...commonColumns,
+  ...ownNames.map((name): Column => `own:${name}`),
+];
+
+/** The field of the library's own that a column shows; null for the others. */
+export const ownName = (column: Column): string | null =>
+  isOwn(column) ? column.slice('own:'.length) : null;
+
+/** What a column is called. */
+export const columnName = (column: Column): string =>
+  isCommon(column) ? columnNames[column] : (ownName(column) ?? column);
+
+/** The layout as far as a library has the columns. */
+export const ofLibrary = (layout: Layout, ownNames: readonly string[]): Layout => {
+  const known = allColumns(ownNames);
+  return { ...layout, shown: layout.shown.filter((column) => known.includes(column)) };
+};
 
 /** Which columns are shown, in their order, and the widths somebody gave them, in pixels. */
 export interface Layout {
@@ -35,9 +60,10 @@ export const isFixed = (column: Column): boolean => column === 'title';
 export const leastWidth = 40;
 const mostWidth = 800;
 
+const ownWidth = 120;
 const others = { title: 0, owner: 120, reviewBy: 100, type: 140, subject: 130, changed: 120 };
 /** Widths in pixels by the room there is, the widest first. */
-const usual: [from: number, widths: Record<Column, number>][] = [
+const usual: [from: number, widths: Record<CommonColumn, number>][] = [
   [1440, { ...others, number: 80, strand: 430, inForce: 70, latest: 130, custody: 250 }],
   [1100, { ...others, number: 74, strand: 252, inForce: 62, latest: 112, custody: 232 }],
   [800, { ...others, number: 66, strand: 252, inForce: 44, latest: 84, custody: 104 }],
@@ -47,7 +73,8 @@ const usual: [from: number, widths: Record<Column, number>][] = [
 /** The width of a column in pixels, where the list has so much room. */
 export function widthOf(column: Column, { widths }: Layout, room: number): number {
   const byRoom = usual.find(([from]) => room >= from)?.[1];
-  return widths[column] ?? byRoom?.[column] ?? leastWidth;
+  const wide = isCommon(column) ? byRoom?.[column] : ownWidth;
+  return widths[column] ?? wide ?? leastWidth;
 }
 
 /** The columns of a row as CSS has them (CSS Grid Layout 1, `grid-template-columns`), after its marks. */
@@ -84,14 +111,16 @@ export function resized(layout: Layout, column: Column, width: number | null): L
   return { ...layout, widths: { ...rest, [column]: within } };
 }
 
+const isColumn = (column: unknown): column is Column =>
+  typeof column === 'string' && (isCommon(column) || isOwn(column));
+
 /** What was kept, as far as it still is a layout: columns that are known, each once, the title among them. */
 export function laidOut(kept: unknown): Layout {
   const { shown, widths } = (kept ?? {}) as Partial<Layout>;
   if (!Array.isArray(shown)) return usualLayout;
-  const known = allColumns.filter((column) => shown.includes(column));
-  const inOrder = [...new Set(shown)].filter((column): column is Column => known.includes(column as Column));
+  const inOrder = [...new Set<unknown>(shown)].filter(isColumn);
   const sized = Object.entries(widths ?? {}).filter(
-    ([column, width]) => allColumns.includes(column as Column) && Number.isFinite(width),
+    ([column, width]) => isColumn(column) && Number.isFinite(width),
   );
   return {
     shown: inOrder.includes('title') ? inOrder : ['title', ...inOrder],

@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
-import { laidOut, type Layout, usualLayout } from './columns.ts';
+import { useLibrary } from '../../parts/useLibrary.ts';
+import { laidOut, type Layout, ofLibrary, usualLayout } from './columns.ts';
 
 interface Columns {
   layout: Layout;
@@ -28,3 +29,10 @@ export const useLayout = create<Columns>()(
     },
   ),
 );
+
+/** The layout as far as the library has the columns. */
+export function useShownLayout(): Layout {
+  const { layout } = useLayout();
+  const library = useLibrary();
+  return ofLibrary(layout, library?.rules.fields.map(({ name }) => name) ?? []);
+}

@@ -80,5 +80,5 @@ function example(patterns: Rulebook['numberPatterns'], code: string): string {
     const parts = readPattern(pattern);
     return parts ? [numberBy(parts, 7)] : [];
   });
-  return made.length > 0 ? `The seventh is ${made.join(' or ')}.` : '';
+  return made.length > 0 ? `The seventh is ${[...new Set(made)].join(' or ')}.` : '';
 }

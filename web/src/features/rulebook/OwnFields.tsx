@@ -31,41 +31,63 @@ export function OwnFields({ rules, before, onChange }: Props) {
   const set = (index: number, field: Field): void =>
     onChange(fields.map((one, at) => (at === index ? field : one)));
   const blank: Field = { name: '', kind: 'text', choices: [], requiredFor: [], administrative: false };
+  const [opened, setOpened] = useState(false);
+  const changed = JSON.stringify(fields) !== JSON.stringify(before);
+  const open = opened || changed;
+  const add = (): void => {
+    setOpened(true);
+    onChange([...fields, blank]);
+  };
+  const said = open ? 'this' : <strong>{listed(fields.map(({ name }) => name))}</strong>;
   return (
     <>
       <p>
         Beside title, type, subject and review date, a document says{' '}
-        {fields.length === 0 ? 'nothing more; ' : ''}
-        <button type="button" className="quiet" onClick={() => onChange([...fields, blank])}>
-          {fields.length === 0 ? 'add a field' : 'and another field'}
-        </button>
-        {fields.length === 0 ? '.' : ':'}
+        {fields.length === 0 ? 'nothing more' : said}
+        {open && fields.length > 0 ? ':' : '.'}{' '}
+        {fields.length === 0 && (
+          <button type="button" className="quiet" onClick={add}>
+            add a field
+          </button>
+        )}
+        {fields.length > 0 && !open && (
+          <button type="button" className="quiet" onClick={() => setOpened(true)}>
+            the fields one by one
+          </button>
+        )}
       </p>
-      {fields.length > 0 && (
-        <ol className="own-fields">
-          {fields.map((field, index) => (
-            <li key={index}>
-              <FieldSentence
-                field={field}
-                types={knownTypes(rules)}
-                marked={JSON.stringify(field) !== JSON.stringify(before[index])}
-                onChange={(changed) => set(index, changed)}
-              />
-              <button
-                type="button"
-                className="icon"
-                aria-label={`Remove the field ${field.name || index + 1}`}
-                onClick={() => onChange(fields.filter((_, at) => at !== index))}
-              >
-                <XIcon size={13} />
-              </button>
-            </li>
-          ))}
-        </ol>
+      {open && fields.length > 0 && (
+        <>
+          <ol className="own-fields">
+            {fields.map((field, index) => (
+              <li key={index}>
+                <FieldSentence
+                  field={field}
+                  types={knownTypes(rules)}
+                  marked={JSON.stringify(field) !== JSON.stringify(before[index])}
+                  onChange={(given) => set(index, given)}
+                />{' '}
+                <button
+                  type="button"
+                  className="icon"
+                  aria-label={`Remove the field ${field.name || index + 1}`}
+                  onClick={() => onChange(fields.filter((_, at) => at !== index))}
+                >
+                  <XIcon size={13} />
+                </button>
+              </li>
+            ))}
+          </ol>
+          <button type="button" className="quiet" onClick={add}>
+            another field
+          </button>
+        </>
       )}
     </>
   );
 }
+
+const listed = (names: readonly string[]): string => names.join(', ').replace(/, ([^,]*)$/, ' and $1');
 
 interface SentenceProps {
   field: Field;

@@ -24,7 +24,7 @@ export function OwnItems({ library, known = [] }: Props) {
           needed ? (
             <>
               {field.name}
-              <span className="muted">&nbsp;needed</span>
+              <span className="muted">&nbsp;· needed</span>
             </>
           ) : (
             field.name
@@ -65,7 +65,7 @@ function OwnControl({ field, libraryId, known, ...handed }: ControlProps) {
           options={field.choices.map(({ name, within }) => ({
             value: name,
             label: name,
-            children: within.map((each) => ({ value: each, label: each })),
+            ...(within.length > 0 ? { children: within.map((each) => ({ value: each, label: each })) } : {}),
           }))}
           displayRender={(labels) => labels.join(' · ')}
           showSearch
