@@ -25,6 +25,7 @@ const mayImport = {
     compare: ['document', 'files'],
     ruleChange: ['document', 'rules', 'acts'],
     merge: ['document', 'files', 'compare'],
+    issue: ['document', 'rules', 'files'],
   },
   'server/src': {
     store: [],

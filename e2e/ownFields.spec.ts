@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test';
-import { adminAndAuthor, dropFiles, expectAccessible, file, libraryFor, openAs, row } from './support.ts';
+import { adminAndAuthor, expectAccessible, file, libraryFor, openAs, row } from './support.ts';
 
 const by = adminAndAuthor();
 

@@ -11,6 +11,16 @@ export const MarkedQuery = z.strictObject({
       'With the version it is taken from written into it (.docx, .xlsx, .odt); without it the bytes as they were checked in',
   }),
 });
+/** How a version's content is sent: as it was checked in, marked to be worked on, or as an issued copy. */
+export const ContentQuery = MarkedQuery.extend({
+  issued: Flag.optional().meta({
+    description:
+      'An issued copy: number, title, version, status, owner, approvers and dates written in where the file names them (.docx, .odt, .xlsx), or in the margin (.pdf)',
+  }),
+}).refine(
+  ({ marked, issued }) => !(marked && issued),
+  'An issued copy is not to be worked on and carries no mark: ask for one of marked and issued.',
+);
 /** How a save is kept. */
 export const SaveQuery = z.strictObject({
   sitting: z

@@ -85,7 +85,7 @@ export const descriptions: Record<keyof typeof routes, string> = {
   readVersion:
     'By label of the present era (`8.1`), by era and label (`2~3.0`) or by id. Carries `Link` headers to its neighbours (RFC 8288, RFC 5829).',
   versionContent:
-    "Byte for byte. With `marked=true` the version's mark is written into a copy, where the type can carry one.",
+    "Byte for byte. With `marked=true` the version's mark is written into a copy, where the type can carry one; with `issued=true` it is an issued copy.",
   versionReading:
     'Headings, paragraphs, lists, tables, notes and pictures in one model, whatever the format; long ones in parts.',
   versionPicture: 'By the name of the part, as the reading gives it.',

@@ -1,3 +1,14 @@
+/** What is written into issued copies, as it is usually called in files. */
+const controlNames = {
+  number: 'Document number',
+  title: 'Document title',
+  version: 'Document version',
+  status: 'Document status',
+  owner: 'Document owner',
+  approvers: 'Document approvers',
+  issueDate: 'Issue date',
+  reviewDate: 'Review date',
+};
 /** One document, version and list that several routes answer with. */
 const document = {
   id: '01a2205d-93f8-7189-8de5-1a80a33d1421',
@@ -427,6 +438,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         },
         sight: { draft: ['author'], inApproval: ['approver'], rejected: ['author'] },
         readersSeePast: true,
+        controlNames,
         keep: { published: null, drafts: { stay: 'all', newest: null }, spareYoungerThan: null },
         graceDays: 30,
         maxFileBytes: null,
@@ -455,6 +467,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       },
       sight: { draft: ['author'], inApproval: ['approver'], rejected: ['author'] },
       readersSeePast: false,
+      controlNames,
       keep: { published: null, drafts: { stay: 'all', newest: null }, spareYoungerThan: null },
       graceDays: 30,
       maxFileBytes: null,
@@ -484,6 +497,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         },
         sight: { draft: ['author'], inApproval: ['approver'], rejected: ['author'] },
         readersSeePast: false,
+        controlNames,
         keep: { published: null, drafts: { stay: 'all', newest: null }, spareYoungerThan: null },
         graceDays: 30,
         maxFileBytes: null,
@@ -519,6 +533,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
             },
             sight: { draft: ['author'], inApproval: ['approver'], rejected: ['author'] },
             readersSeePast: false,
+            controlNames,
             keep: { published: null, drafts: { stay: 'all', newest: null }, spareYoungerThan: null },
             graceDays: 30,
             maxFileBytes: null,

@@ -174,6 +174,18 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
     status: 422,
     says: 'This library numbers versions 1, 2, 3; there is no minor level. Choose major.',
   },
+  'control-name-twice': {
+    status: 422,
+    says: '“Issue date” names two things in issued copies. Give each a name of its own.',
+  },
+  'control-name-unfit': {
+    status: 422,
+    says: 'controlNames.number is a name of up to 40 letters, digits, spaces and _ . -, such as “Document number”.',
+  },
+  'not-to-be-issued': {
+    status: 409,
+    says: 'No issued copy can be made of the file: it is locked against changes. Check in a PDF without a password.',
+  },
   'number-pattern-twice': {
     status: 422,
     says: 'numberPatterns names Drawing twice. Name each once.',
@@ -410,6 +422,8 @@ export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> 
   readRulebook: ['as-of-future', 'library-not-found'],
   changeRulebook: [
     'account-unknown',
+    'control-name-twice',
+    'control-name-unfit',
     'duration-invalid',
     'field-twice',
     'field-unfit',
@@ -432,6 +446,8 @@ export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> 
     'limit-fractional',
     'limit-negative',
     'limit-too-large',
+    'control-name-twice',
+    'control-name-unfit',
     'number-pattern-twice',
     'number-pattern-unfit',
     'rule-value-unknown',
@@ -502,10 +518,10 @@ export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> 
     'library-closed',
     'stale',
   ],
-  documentContent: ['as-of-future', 'nothing-in-force'],
+  documentContent: ['as-of-future', 'not-to-be-issued', 'nothing-in-force'],
   listVersions: ['as-of-future', 'account-unknown', 'version-not-found'],
   readVersion: ['as-of-future', 'version-not-found'],
-  versionContent: ['as-of-future', 'content-thinned', 'version-not-found'],
+  versionContent: ['as-of-future', 'content-thinned', 'not-to-be-issued', 'version-not-found'],
   versionReading: ['as-of-future', 'bad-cursor', 'content-thinned', 'too-complex', 'version-not-found'],
   versionPicture: [
     'as-of-future',

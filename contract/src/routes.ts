@@ -504,7 +504,7 @@ export const routes = {
     path: '/documents/{id}/content',
     summary: 'The bytes of what is in force',
     params: byId,
-    query: custody.MarkedQuery,
+    query: custody.ContentQuery,
   }),
 
   listVersions: route({
@@ -533,7 +533,7 @@ export const routes = {
     path: '/documents/{id}/versions/{v}/content',
     summary: "A version's bytes, as checked in",
     params: byVersion,
-    query: custody.MarkedQuery,
+    query: custody.ContentQuery,
   }),
   versionReading: route({
     seenAs: true,

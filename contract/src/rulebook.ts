@@ -44,6 +44,17 @@ export const Rulebook = z.strictObject({
     rejected: z.array(SightRole),
   }),
   readersSeePast: z.boolean(),
+  /** What is written into issued copies, by the name it has in the library's files. */
+  controlNames: z.strictObject({
+    number: z.string(),
+    title: z.string(),
+    version: z.string(),
+    status: z.string(),
+    owner: z.string(),
+    approvers: z.string(),
+    issueDate: z.string(),
+    reviewDate: z.string(),
+  }),
   keep: z.strictObject({
     published: limit,
     drafts: z.strictObject({
@@ -77,6 +88,7 @@ export const RulebookChoices = z
     ...anything(Rulebook.shape).shape,
     approval: anything(Rulebook.shape.approval.shape).optional(),
     sight: anything(Rulebook.shape.sight.shape).optional(),
+    controlNames: anything(Rulebook.shape.controlNames.shape).optional(),
     keep: anything(Rulebook.shape.keep.shape)
       .extend({ drafts: anything(Rulebook.shape.keep.shape.drafts.shape).optional() })
       .optional(),

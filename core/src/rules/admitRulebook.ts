@@ -1,6 +1,7 @@
 import { isRefusal, type Refusal, refuse } from '../document/refusal.ts';
 import { numberings } from '../document/version.ts';
 import { parseDuration } from './duration.ts';
+import { refuseControlNames } from './controlNames.ts';
 import { refusePatterns } from './numberPatterns.ts';
 import { admitFields } from './ownFields.ts';
 import {
@@ -65,6 +66,7 @@ export function admitRulebook(asked: AskedRulebook): Rulebook | Refusal {
     refuseSpare(at('keep.spareYoungerThan')),
     refuseApprovers(at('approval.approvers')),
     refusePatterns(at('numberPatterns')),
+    refuseControlNames(at('controlNames')),
     refuseSaves(rules),
   ];
   const refusal = checks.find((check) => check !== null);

@@ -9,6 +9,7 @@ import {
   rulePaths,
   withValues,
 } from './rulebook.ts';
+import { usualControlNames } from './controlNames.ts';
 
 test('a new library has the rules of docs/rules.md, Defaults', () => {
   expect(admitRulebook({})).toEqual(defaultRulebook);
@@ -58,6 +59,8 @@ const senseless: [object, string, string][] = [
   [{ allowanceBytes: 1.5 }, 'limit-fractional', 'allowanceBytes'],
   [{ numbering: 'whole', saves: 'drafts' }, 'saves-need-steps', 'saves'],
   [{ fields: ['department'] }, 'field-unfit', 'fields'],
+  [{ controlNames: { number: '' } }, 'control-name-unfit', 'controlNames.number'],
+  [{ controlNames: { title: 'Issue_Date' } }, 'control-name-twice', 'controlNames.issueDate'],
   [{ numberPatterns: [{ type: null, pattern: 'OP' }] }, 'number-pattern-unfit', 'numberPatterns'],
 ];
 test.each(senseless)('%j is refused as %s', (asked, code, rule) => {
@@ -90,6 +93,7 @@ test('sensible values of every rule are taken as they are', () => {
       rejected: ['auditor', 'approver'],
     },
     readersSeePast: true,
+    controlNames: { ...usualControlNames, number: 'No.', issueDate: 'Issued' },
     keep: { published: 0, drafts: { stay: 'P30D', newest: 1 }, spareYoungerThan: 'P90D' },
     graceDays: 0,
     maxFileBytes: 1,
@@ -140,5 +144,5 @@ test('the difference of two Rulebooks names each rule with both values, in their
     { rule: 'keep.published', from: null, to: 200 },
   ]);
   expect(rulebookDifference(changed, changed)).toEqual([]);
-  expect(rulePaths).toHaveLength(24);
+  expect(rulePaths).toHaveLength(32);
 });

@@ -1,4 +1,5 @@
 import type { Numbering } from '../document/version.ts';
+import { type ControlField, usualControlNames } from './controlNames.ts';
 import type { NumberPattern } from './numberPatterns.ts';
 import type { OwnField } from './ownFields.ts';
 import type { Role } from './roles.ts';
@@ -36,6 +37,8 @@ export interface Rulebook {
   /** Who sees unpublished versions, by state; `approved` follows `inApproval`. No role includes another. */
   sight: { draft: SightRole[]; inApproval: SightRole[]; rejected: SightRole[] };
   readersSeePast: boolean;
+  /** What is written into issued copies, by the name it has in the library's files. */
+  controlNames: Record<ControlField, string>;
   keep: {
     published: number | null;
     /**
@@ -70,6 +73,7 @@ export const defaultRulebook: Rulebook = {
   },
   sight: { draft: ['author', 'approver'], inApproval: ['approver'], rejected: ['author'] },
   readersSeePast: false,
+  controlNames: usualControlNames,
   keep: { published: null, drafts: { stay: 'all', newest: null }, spareYoungerThan: null },
   graceDays: 30,
   maxFileBytes: null,

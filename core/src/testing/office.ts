@@ -7,6 +7,16 @@ import { pathToFileURL } from 'node:url';
 /** Files converted in one run: the suite keeps memory of each. */
 const atOnce = 60;
 
+/** Forms the suite saves files in, and by which of its filters. */
+const filters = {
+  txt: 'txt:Text (encoded):UTF8',
+  docx: 'docx:MS Word 2007 XML',
+  odt: 'odt',
+  fodt: 'fodt',
+  pdf: 'pdf',
+} as const;
+type OfficeForm = keyof typeof filters;
+
 /**
  * Files made and opened by two programs that know nothing of each other: pandoc, and an office suite
  * without a screen.
@@ -47,10 +57,15 @@ export class Office {
    * @throws Error naming a file that it cannot open
    */
   saved(files: readonly Uint8Array[], to: 'docx' | 'txt'): Uint8Array[] {
-    const paths = files.map((bytes) => this.write(`${(this.count += 1)}-in.docx`, bytes));
+    return this.converted(files, 'docx', to);
+  }
+
+  /** Files of one form as the suite saves them in another. @throws Error as `saved` */
+  converted(files: readonly (Uint8Array | string)[], from: string, to: OfficeForm): Uint8Array[] {
+    const paths = files.map((content) => this.write(`${(this.count += 1)}-in.${from}`, content));
     const made = new Map<string, Uint8Array>();
-    for (let from = 0; from < paths.length; from += atOnce)
-      for (const [path, bytes] of this.convert(paths.slice(from, from + atOnce), to)) made.set(path, bytes);
+    for (let first = 0; first < paths.length; first += atOnce)
+      for (const [path, bytes] of this.convert(paths.slice(first, first + atOnce), to)) made.set(path, bytes);
     return paths.map((path) => {
       const bytes = made.get(path) ?? this.convert([path], to).get(path);
       if (!bytes) throw new Error(`the office suite cannot open ${path}`);
@@ -58,16 +73,34 @@ export class Office {
     });
   }
 
-  private convert(paths: readonly string[], to: 'docx' | 'txt'): Map<string, Uint8Array> {
+  private convert(paths: readonly string[], to: OfficeForm): Map<string, Uint8Array> {
     const out = mkdtempSync(join(this.folder, 'out-'));
-    const filter = to === 'txt' ? 'txt:Text (encoded):UTF8' : 'docx:MS Word 2007 XML';
     const profile = `-env:UserInstallation=${pathToFileURL(join(this.folder, 'profile')).href}`;
-    const convert = ['--headless', '--norestore', '--convert-to', filter, '--outdir', out];
+    const convert = ['--headless', '--norestore', '--convert-to', filters[to], '--outdir', out];
     spawnSync('soffice', [profile, ...convert, ...paths], { stdio: 'ignore', timeout: 300_000 });
-    const written = (path: string): string => join(out, basename(path).replace(/docx$/, to));
+    const written = (path: string): string => join(out, basename(path).replace(/[^.]*$/, to));
     return new Map(
       paths.filter((path) => existsSync(written(path))).map((path) => [path, readFileSync(written(path))]),
     );
+  }
+
+  /** The text of each page of a PDF, as pdf.js reads it, in a process of its own. */
+  pagesOf(pdf: Uint8Array): string[] {
+    this.count += 1;
+    const path = this.write(`${this.count}.pdf`, pdf);
+    const read = `import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
+      import { readFileSync } from 'node:fs';
+      const pdf = await getDocument({ data: new Uint8Array(readFileSync(process.argv[1])), verbosity: 0 }).promise;
+      const pages = [];
+      for (let number = 1; number <= pdf.numPages; number += 1) {
+        const { items } = await (await pdf.getPage(number)).getTextContent();
+        pages.push(items.map((item) => item.str).join(' '));
+      }
+      console.log(JSON.stringify(pages));`;
+    const ran = execFileSync(process.execPath, ['--input-type=module', '-e', read, path], {
+      encoding: 'utf8',
+    });
+    return JSON.parse(ran) as string[];
   }
 
   close(): void {

@@ -2,10 +2,11 @@ import { routes } from '@polychron/contract';
 import { performChangeFields } from '../acts/changeFields.ts';
 import { admitCreating, performCreate, uploaded } from '../acts/createDocument.ts';
 import { readDocument, readInForce } from '../reads/document.ts';
+import { issueOf } from '../reads/issued.ts';
 import { readRegister, readSubjects } from '../reads/register.ts';
 import { readVisibility } from '../reads/sight.ts';
 import type { ContractRouter } from './router.ts';
-import { sendContent } from './sendContent.ts';
+import { sendContent, sendIssued } from './sendContent.ts';
 
 /** Documents: the Register, registering, fields, what is in force. */
 export function documentRoutes(router: ContractRouter): void {
@@ -23,9 +24,13 @@ export function documentRoutes(router: ContractRouter): void {
   });
   router.on(routes.changeDocument, ({ asker, params, body }) => performChangeFields(asker, params.id, body));
   router.on(routes.documentContent, async ({ asker, params, query, res }) => {
-    const { version, number, label } = await readInForce(asker, params.id);
+    const { access, version, number, label } = await readInForce(asker, params.id);
+    const { context } = asker;
+    const { content } = version;
+    if (query.issued)
+      return sendIssued(context, res, { content, issue: await issueOf(context, access, version) });
     const mark = query.marked ? { number, label, versionId: version.id } : null;
-    return sendContent(asker.context, res, { content: version.content, mark });
+    return sendContent(context, res, { content, mark });
   });
   router.on(routes.visibility, ({ asker, params, query }) => readVisibility(asker, params.id, query));
 }

@@ -1,4 +1,11 @@
-import { carriesMark, type ContentFacts, largestMarked, refuse, type VersionMark } from '@polychron/core';
+import {
+  carriesControlFields,
+  carriesMark,
+  type ContentFacts,
+  largestMarked,
+  refuse,
+  type VersionMark,
+} from '@polychron/core';
 import type { Response } from 'express';
 import { Zip, ZipPassThrough } from 'fflate';
 import { Readable } from 'node:stream';
@@ -7,6 +14,7 @@ import { contentTag } from '../access/preconditions.ts';
 import { readChunks, readContent, sha256 } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
+import type { Issue } from '../reads/issued.ts';
 import type { Picture } from '../reads/reading.ts';
 
 type Sent = Pick<ContentFacts, 'sha256' | 'size' | 'fileName' | 'mediaType'>;
@@ -88,6 +96,26 @@ async function* bytesOf(context: Context, { content, mark }: Sending): AsyncGene
   if (mark && carriesMark(fileName) && size <= largestMarked)
     yield await context.readers.mark(await readContent(context, hash), mark);
   else yield* readChunks(context, hash);
+}
+
+/** Sends an issued copy of a content; its bytes as they are where nothing is to be written in. */
+export async function sendIssued(
+  context: Context,
+  res: Response,
+  { content, issue }: { content: Sent; issue: Issue },
+): Promise<undefined> {
+  const { fileName, control } = issue;
+  if (!carriesControlFields(content.fileName))
+    return sendContent(context, res, { content: { ...content, fileName }, mark: null });
+  const bytes = await context.readers.issue(
+    await readContent(context, content.sha256),
+    content.fileName,
+    control,
+  );
+  res.status(200).attachment(fileName);
+  describe(res, content, sha256(bytes));
+  res.send(Buffer.from(bytes));
+  return undefined;
 }
 
 /** Sends a content. */

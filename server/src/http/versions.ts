@@ -4,11 +4,12 @@ import type { Response } from 'express';
 import { performPublish } from '../acts/publish.ts';
 import { performRestore } from '../acts/restore.ts';
 import { performRecover, performShelter, performThin } from '../acts/thinVersion.ts';
+import { issueOf } from '../reads/issued.ts';
 import { compareVersions, readPicture, readReading } from '../reads/reading.ts';
 import { listVersions, type Place, readVersion, readVersionContent } from '../reads/versions.ts';
 import { Refused } from '../refused.ts';
 import type { ContractRouter } from './router.ts';
-import { sendContent, sendPicture } from './sendContent.ts';
+import { sendContent, sendIssued, sendPicture } from './sendContent.ts';
 
 /** A moment that was asked for; null where none was. */
 export const momentOf = (instant: string | undefined): Date | null =>
@@ -23,10 +24,14 @@ export function versionRoutes(router: ContractRouter): void {
     return view;
   });
   router.on(routes.versionContent, async ({ asker, params, query, res }) => {
-    const { version, place, number } = await readVersionContent(asker, params.id, params.v);
+    const { access, version, place, number } = await readVersionContent(asker, params.id, params.v);
     setLinks(res, params.id, place);
+    const { context } = asker;
+    const { content } = version;
+    if (query.issued)
+      return sendIssued(context, res, { content, issue: await issueOf(context, access, version) });
     const mark = query.marked ? { number, label: place.label, versionId: version.id } : null;
-    return sendContent(asker.context, res, { content: version.content, mark });
+    return sendContent(context, res, { content, mark });
   });
   router.on(routes.versionReading, ({ asker, params, query }) =>
     readReading(asker, params.id, params.v, query),

@@ -1,7 +1,7 @@
 import type * as contract from '@polychron/contract';
 import { labelIn, refuse, type Version } from '@polychron/core';
 import { accessDocument, findContent } from '../access/admission.ts';
-import type { Asker } from '../access/caller.ts';
+import type { Access, Asker } from '../access/caller.ts';
 import { sees } from '../access/sees.ts';
 import { Refused } from '../refused.ts';
 import { documentAnswer } from './documentView.ts';
@@ -18,13 +18,13 @@ export async function readDocument(
 export async function readInForce(
   asker: Asker,
   id: string,
-): Promise<{ version: Version; number: string; label: string }> {
+): Promise<{ access: Access; version: Version; number: string; label: string }> {
   const access = await accessDocument(asker, id);
   const { document } = access;
   const { inForce, number } = document;
   if (inForce && sees(access, inForce)) {
     const version = await findContent(asker, access, inForce.id);
-    return { version, number, label: labelIn(document, version) };
+    return { access, version, number, label: labelIn(document, version) };
   }
   throw new Refused(refuse('notFound', 'nothing-in-force', `No version of ${number} is in force.`));
 }

@@ -33,6 +33,7 @@ export interface Place {
 
 /** A version with its place. */
 export interface PlacedVersion {
+  access: Access;
   version: Version;
   place: Place;
   number: string;
@@ -48,7 +49,7 @@ export async function readVersion(
   const version = await findVersion(asker, access, name);
   const view = await versionView(asker.context, access, version);
   const place = await placeOf(asker.context, access, version);
-  return { version, view, place, number: access.document.number };
+  return { access, version, view, place, number: access.document.number };
 }
 
 async function placeOf(context: Context, access: Access, version: Version): Promise<Place> {
@@ -70,5 +71,5 @@ export async function readVersionContent(asker: Asker, id: string, name: string)
   const access = await accessDocument(asker, id);
   const version = await findContent(asker, access, name);
   const place = await placeOf(asker.context, access, version);
-  return { version, place, number: access.document.number };
+  return { access, version, place, number: access.document.number };
 }

@@ -4,8 +4,10 @@ import {
   buildDocx,
   buildText,
   compare,
+  type ControlValues,
   countWords,
   isRefusal,
+  issueCopy,
   type Layout,
   listZip,
   type MergeChoices,
@@ -40,6 +42,7 @@ export type Task =
   | { kind: 'count'; bytes: Uint8Array; reader: Reader }
   | { kind: 'picture'; bytes: Uint8Array; part: string }
   | { kind: 'mark'; bytes: Uint8Array; mark: VersionMark }
+  | { kind: 'issue'; bytes: Uint8Array; fileName: string; control: ControlValues }
   | { kind: 'look'; bytes: Uint8Array }
   | { kind: 'nearest'; given: Uint8Array; versions: readonly Uint8Array[] }
   | ({ kind: 'merge'; reader: Reader; choices: MergeChoices | null } & Record<
@@ -82,6 +85,7 @@ export default async function work(task: Task): Promise<Answer> {
   if (task.kind === 'count') return countIn(task.bytes, task.reader);
   if (task.kind === 'picture') return picture(task.bytes, task.part);
   if (task.kind === 'mark') return writeMark(task.bytes, task.mark);
+  if (task.kind === 'issue') return issueCopy(task.bytes, task.fileName, task.control);
   if (task.kind === 'look') return look(task.bytes);
   if (task.kind === 'nearest') return { nearest: nearestTo(task.given, task.versions) };
   if (task.kind === 'merge') return merge(task);

@@ -3,6 +3,7 @@ import { LRUCache } from 'lru-cache';
 import { Piscina } from 'piscina';
 import {
   type Comparison,
+  type ControlValues,
   type Fields,
   type MergeChoices,
   type Reading,
@@ -129,6 +130,11 @@ export class Readers {
   /** The file with the version it was taken from written into it. */
   mark(bytes: Uint8Array, mark: VersionMark): Promise<Uint8Array> {
     return this.run<Uint8Array>({ kind: 'mark', bytes, mark }, bytes.length);
+  }
+
+  /** An issued copy of the file. @throws Refused `not-to-be-issued` */
+  issue(bytes: Uint8Array, fileName: string, control: ControlValues): Promise<Uint8Array> {
+    return this.run<Uint8Array>({ kind: 'issue', bytes, fileName, control }, bytes.length);
   }
 
   /** What a file says of itself. */

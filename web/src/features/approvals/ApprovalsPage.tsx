@@ -1,3 +1,4 @@
+import { numberWords } from '@polychron/core';
 import type { ApprovalList, ApprovalQuery } from '@polychron/contract';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Checkbox, Segmented } from 'antd';
@@ -5,7 +6,6 @@ import { useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useSearchParams } from 'react-router-dom';
 import { approvalsQuery } from '../../parts/queries.ts';
-import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { dayTime, fullTime } from '../../ui/when.ts';
 import { Waiting } from '../../ui/Waiting.tsx';

@@ -1,7 +1,7 @@
+import { numberWords } from '@polychron/core';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { decidedPosts } from '../../parts/approval/decidedWords.ts';
 import { approvalsQuery } from '../../parts/queries.ts';
-import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 
 const titles = { approved: 'Approved, to be published', rejected: 'Rejected' } as const;
 

@@ -1,3 +1,4 @@
+import { numberWords } from '@polychron/core';
 import { type Document, routes } from '@polychron/contract';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router-dom';
@@ -10,7 +11,6 @@ import { Counts } from '../../parts/comparing/Changes.tsx';
 import { Compared, ViewChoice } from '../../parts/comparing/Compared.tsx';
 import { comparisonQuery, documentQuery } from '../../parts/queries.ts';
 import { ReadingOf } from '../../parts/reading/ReadingOf.tsx';
-import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { addressOf } from '../../ui/api.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';

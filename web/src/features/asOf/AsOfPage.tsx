@@ -1,3 +1,4 @@
+import { numberWords } from '@polychron/core';
 import { routes } from '@polychron/contract';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
@@ -7,7 +8,6 @@ import { ListForms } from '../../parts/listForms/ListForms.tsx';
 import { calendarQuery, readRest } from '../../parts/queries.ts';
 import { useLookAt } from '../../parts/useLookAt.ts';
 import { useLibrary } from '../../parts/useLibrary.ts';
-import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { MomentField } from '../../ui/dates.tsx';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { useLooking } from '../../ui/looking.ts';

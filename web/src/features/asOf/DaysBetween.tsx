@@ -1,10 +1,10 @@
+import { numberWords } from '@polychron/core';
 import type { Days } from '@polychron/contract';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import dayjs from 'dayjs';
 import { Fragment } from 'react';
 import { Link } from 'react-router-dom';
 import { daysQuery } from '../../parts/queries.ts';
-import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { date, fullTime } from '../../ui/when.ts';

@@ -1,4 +1,4 @@
-import { numberWords } from '../../parts/versionNumber/numberWords.ts';
+import { numberWords } from '@polychron/core';
 import { routes } from '@polychron/contract';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { Select } from 'antd';

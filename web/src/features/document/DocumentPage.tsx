@@ -1,4 +1,4 @@
-import { numberWords } from '../../parts/versionNumber/numberWords.ts';
+import { numberWords } from '@polychron/core';
 import { routes, type Document, type Version } from '@polychron/contract';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button } from 'antd';

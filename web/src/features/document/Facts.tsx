@@ -1,4 +1,4 @@
-import { numberWords } from '../../parts/versionNumber/numberWords.ts';
+import { numberWords } from '@polychron/core';
 import type { Document, Version } from '@polychron/contract';
 import { Tooltip } from 'antd';
 import { Fragment, useState } from 'react';

@@ -1,3 +1,4 @@
+import { numberWords } from '@polychron/core';
 import { type InForceList, type InForceQuery, namesOnPath, routes } from '@polychron/contract';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Input } from 'antd';
@@ -6,7 +7,6 @@ import { Link, useParams, useSearchParams } from 'react-router-dom';
 import { ListForms } from '../../parts/listForms/ListForms.tsx';
 import { inForceQuery, librariesQuery, readAgain, readRest } from '../../parts/queries.ts';
 import { useLibrary } from '../../parts/useLibrary.ts';
-import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { call } from '../../ui/api.ts';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { useLooking, useOnlyLooks } from '../../ui/looking.ts';

@@ -1,10 +1,10 @@
+import { numberWords } from '@polychron/core';
 import { routes } from '@polychron/contract';
 import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { Link, useParams } from 'react-router-dom';
 import { documentQuery } from '../../parts/queries.ts';
 import { ReadingOf } from '../../parts/reading/ReadingOf.tsx';
-import { numberWords } from '../../parts/versionNumber/numberWords.ts';
 import { addressOf, download } from '../../ui/api.ts';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';

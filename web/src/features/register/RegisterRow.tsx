@@ -1,4 +1,4 @@
-import { numberWords } from '../../parts/versionNumber/numberWords.ts';
+import { numberWords } from '@polychron/core';
 import { CaretRightIcon } from '@phosphor-icons/react';
 import type { Document } from '@polychron/contract';
 import { Tooltip } from 'antd';

@@ -1,4 +1,4 @@
-import { numberWords } from '../../parts/versionNumber/numberWords.ts';
+import { numberWords } from '@polychron/core';
 import { XIcon } from '@phosphor-icons/react';
 import type { Document, Library } from '@polychron/contract';
 import { useQuery } from '@tanstack/react-query';

@@ -1,4 +1,4 @@
-import { numberWords } from '../../parts/versionNumber/numberWords.ts';
+import { numberWords } from '@polychron/core';
 import type { Document, Version } from '@polychron/contract';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useState } from 'react';

@@ -1,4 +1,4 @@
-import { numberWords } from '../../parts/versionNumber/numberWords.ts';
+import { numberWords } from '@polychron/core';
 import { routes, type ShelfItem } from '@polychron/contract';
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
 import dayjs from 'dayjs';

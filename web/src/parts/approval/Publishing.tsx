@@ -1,3 +1,4 @@
+import { numberWords } from '@polychron/core';
 import { type Document, routes } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -6,7 +7,6 @@ import { Consequences } from '../../ui/Consequences.tsx';
 import { MomentField } from '../../ui/dates.tsx';
 import { fullTime } from '../../ui/when.ts';
 import { refreshDocument } from '../queries.ts';
-import { numberWords } from '../versionNumber/numberWords.ts';
 
 /** What publishing the latest version comes to, as its button says it. */
 export function publishLabel({ latest, toCome }: Document): string {

@@ -1,3 +1,4 @@
+import { numberWords } from '@polychron/core';
 import type { Comparison } from '@polychron/contract';
 import {
   memo,
@@ -10,7 +11,6 @@ import {
   useState,
 } from 'react';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { numberWords } from '../versionNumber/numberWords.ts';
 import { Blocks, type Showing } from '../reading/Blocks.tsx';
 import { Overview } from './Overview.tsx';
 import { differs, guessHeight, topsOf, type Unit, unitsOf, unitsOfChanges } from './units.ts';

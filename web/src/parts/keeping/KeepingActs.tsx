@@ -1,4 +1,4 @@
-import { numberWords } from '../versionNumber/numberWords.ts';
+import { numberWords } from '@polychron/core';
 import { routes, type Document, type Version } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';

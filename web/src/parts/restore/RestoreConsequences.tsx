@@ -1,6 +1,5 @@
-import { numberWords } from '../versionNumber/numberWords.ts';
 import { routes, type Document, type Version } from '@polychron/contract';
-import type { Level } from '@polychron/core';
+import { type Level, numberWords } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { Checkbox } from 'antd';
 import { useState } from 'react';

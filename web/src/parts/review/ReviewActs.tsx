@@ -1,5 +1,5 @@
 import { type Document, routes } from '@polychron/contract';
-import { proposedReview, reviewState } from '@polychron/core';
+import { proposedReview, reviewState, numberWords } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call, PageError } from '../../ui/api.ts';
@@ -7,7 +7,6 @@ import { Consequences } from '../../ui/Consequences.tsx';
 import { DateField } from '../../ui/dates.tsx';
 import { date, fullTime } from '../../ui/when.ts';
 import { refreshDocument, sessionQuery } from '../queries.ts';
-import { numberWords } from '../versionNumber/numberWords.ts';
 import '../standing/standing.css';
 
 interface Props {

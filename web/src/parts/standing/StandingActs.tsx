@@ -1,3 +1,4 @@
+import { numberWords } from '@polychron/core';
 import { type Document, type Outlook, routes, type Version } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -7,7 +8,6 @@ import { MomentField } from '../../ui/dates.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { date, fullTime } from '../../ui/when.ts';
 import { outlookQuery, refreshDocument } from '../queries.ts';
-import { numberWords } from '../versionNumber/numberWords.ts';
 import './standing.css';
 
 type Act = 'withdraw' | 'reinstate' | 'reschedule' | 'takeBack';

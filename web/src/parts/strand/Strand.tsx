@@ -6,6 +6,8 @@ import {
   type Point,
   type StrandDrawing,
   type StrandVersion,
+  bareNumber,
+  numberWords,
 } from '@polychron/core';
 import {
   type CSSProperties,
@@ -18,7 +20,6 @@ import {
   useState,
 } from 'react';
 import { decidedWords } from '../approval/decidedWords.ts';
-import { bareNumber, numberWords } from '../versionNumber/numberWords.ts';
 import { labelWords, stateWords } from '../versionNumber/VersionNumber.tsx';
 import { useLooking } from '../../ui/looking.ts';
 import { bytes, date, dayTime, fullTime } from '../../ui/when.ts';

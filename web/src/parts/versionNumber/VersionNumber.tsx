@@ -1,6 +1,6 @@
+import { numberWords } from '@polychron/core';
 import type { Version } from '@polychron/contract';
 import { Tooltip } from 'antd';
-import { numberWords } from './numberWords.ts';
 
 type Shown = Pick<Version, 'label' | 'state' | 'standing'>;
 

@@ -1,0 +1,70 @@
+import {
+  degrees,
+  EncryptedPDFError,
+  PDFDocument,
+  type PDFFont,
+  type PDFPage,
+  rgb,
+  StandardFonts,
+} from 'pdf-lib';
+import { refuse, type Refusal } from '../document/refusal.ts';
+
+/** Points of the line's type, and of its distance from the lower edge of the page. */
+const typeSize = 7.5;
+const edge = 12;
+const ink = rgb(0.25, 0.25, 0.25);
+
+/**
+ * A PDF with a line in the lower margin of each page, along what is its lower edge where it is shown (ISO
+ * 32000-1, 7.7.3.3: CropBox, Rotate). Signs that the standard fonts do not have (ISO 32000-1, annex D.2) are
+ * written without their accents, or as "?".
+ * @returns a refusal with code `not-to-be-issued` where the file is locked or damaged
+ */
+export async function stampPdf(bytes: Uint8Array, line: string): Promise<Uint8Array | Refusal> {
+  try {
+    const opened = await PDFDocument.load(bytes, { updateMetadata: false });
+    const font = await opened.embedFont(StandardFonts.Helvetica);
+    const text = encodable(font, line);
+    for (const page of opened.getPages()) stamp(page, font, text);
+    return await opened.save({ useObjectStreams: false });
+  } catch (error) {
+    if (error instanceof EncryptedPDFError)
+      return notIssued('it is locked against changes. Check in a PDF without a password.');
+    // What a damaged file lacks is met anywhere on the way.
+    if (error instanceof Error) return notIssued('it cannot be read as a PDF. Save it anew and check it in.');
+    throw error;
+  }
+}
+
+/** That no issued copy can be made, and why. */
+export const notIssued = (why: string): Refusal =>
+  refuse('conflict', 'not-to-be-issued', `No issued copy can be made of the file: ${why}`);
+
+/** The line as the font can write it. */
+function encodable(font: PDFFont, line: string): string {
+  const known = new Set(font.getCharacterSet());
+  const fits = (sign: string): boolean => known.has(sign.codePointAt(0) ?? 0);
+  return Array.from(line, (sign) => {
+    if (fits(sign)) return sign;
+    const plain = sign.normalize('NFKD').replace(/\p{M}/gu, '');
+    return plain !== '' && Array.from(plain).every(fits) ? plain : '?';
+  }).join('');
+}
+
+function stamp(page: PDFPage, font: PDFFont, text: string): void {
+  const { x, y, width, height } = page.getCropBox();
+  const turn = ((page.getRotation().angle % 360) + 360) % 360;
+  const isUpright = turn % 180 === 0;
+  const along = isUpright ? width : height;
+  const size = Math.min(typeSize, (typeSize * (along - 2 * edge)) / font.widthOfTextAtSize(text, typeSize));
+  const from = (along - font.widthOfTextAtSize(text, size)) / 2;
+  // Where the line begins in the page's own coordinates, by how it is turned to be shown.
+  const places: Record<number, [number, number]> = {
+    0: [x + from, y + edge],
+    90: [x + width - edge, y + from],
+    180: [x + width - from, y + height - edge],
+    270: [x + edge, y + height - from],
+  };
+  const [left, bottom] = places[turn] ?? places[0] ?? [x, y];
+  page.drawText(text, { x: left, y: bottom, size, font, color: ink, rotate: degrees(turn) });
+}
