@@ -1,3 +1,4 @@
+import { usualControlNames } from '@polychron/core';
 import {
   AlignmentType,
   Document,
@@ -8,6 +9,7 @@ import {
   Packer,
   PageNumber,
   Paragraph,
+  SimpleField,
   Tab,
   TabStopPosition,
   TabStopType,
@@ -39,6 +41,7 @@ export async function makeDocx(text: string, imprint: Imprint): Promise<Buffer> 
     title: imprint.title,
     creator: 'Orrin Vale Ropeway',
     description: imprint.number,
+    customProperties: issuedNames.map((name) => ({ name, value: unissued })),
     styles: {
       default: {
         document: {
@@ -76,6 +79,14 @@ export async function makeDocx(text: string, imprint: Imprint): Promise<Buffer> 
               edge('Printed copies are not controlled.', [
                 new TextRun({ children: ['Page ', PageNumber.CURRENT, ' of ', PageNumber.TOTAL_PAGES] }),
               ]),
+              new Paragraph({
+                children: [
+                  ...['Version ', ' · ', ' · issued '].flatMap((words, index) => [
+                    new TextRun(words),
+                    new SimpleField(`DOCPROPERTY "${issuedNames[index] ?? ''}"`, unissued),
+                  ]),
+                ],
+              }),
             ],
           }),
         },
@@ -88,6 +99,10 @@ export async function makeDocx(text: string, imprint: Imprint): Promise<Buffer> 
   });
   return Packer.toBuffer(document);
 }
+
+/** What issued copies say in their footers; the files as they are written leave it open. */
+const issuedNames = [usualControlNames.version, usualControlNames.status, usualControlNames.issueDate];
+const unissued = '…';
 
 function edge(left: string, right: TextRun[]): Paragraph {
   return new Paragraph({

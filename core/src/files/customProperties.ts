@@ -102,7 +102,7 @@ export const userDefined = (parts: Parts): Map<string, string> =>
     ]),
   );
 
-/** Writes a user-defined field into an OpenDocument file, in the place of one of its name; false where it cannot. */
+/** Writes a user-defined field into an OpenDocument file, in place of one of its name; false if it cannot. */
 export function setUserDefined(parts: Parts, name: string, value: string): boolean {
   removeUserDefined(parts, name);
   const meta = decode(parts.get('meta.xml'));

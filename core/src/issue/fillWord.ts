@@ -108,7 +108,7 @@ class Filler {
     before.push(textElement(field.value ?? ''));
   }
 
-  /** What a field shows: a document property, or a bookmark's text (ECMA-376 part 1, 17.16.5.18 and 17.16.5.51). */
+  /** What a field shows: a document property, or a bookmark (ECMA-376 part 1, 17.16.5.18 and 17.16.5.51). */
   private valueOf(code: string): string | undefined {
     const [, kind = '', quoted, bare] =
       /^\s*(DOCPROPERTY|REF)\s+(?:["“]([^"”]*)["”]|(\S+))/i.exec(code) ?? [];

@@ -116,7 +116,7 @@ test('content controls, fields and bookmarks of a .docx by pandoc are filled, wh
           `<w:p>${text('Click to')}</w:p><w:p>${text('enter')}</w:p>`,
         ),
       ),
-      // One complex field over three runs, with a field in its result; one in a single run; one without a result.
+      // A complex field over three runs with a field in its result; one in a single run; one without result.
       paragraph(
         text('B ') +
           sign('begin') +

@@ -28,8 +28,8 @@ export interface Issue {
 }
 
 /**
- * What is written into an issued copy of a version the caller sees, as it stands now, or at the moment that is
- * looked at.
+ * What is written into an issued copy of a version the caller sees, as it stands now, or at the moment that
+ * is looked at.
  * @throws Refused `not-to-be-issued` for a file too large to be written into
  */
 export async function issueOf(context: Context, access: Access, version: Version): Promise<Issue> {

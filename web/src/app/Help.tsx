@@ -1,3 +1,4 @@
+import { controlFields, usualControlNames } from '@polychron/core';
 import { useEffect, useRef } from 'react';
 import { useLocation } from 'react-router-dom';
 import { glossary } from '../ui/glossary.ts';
@@ -100,7 +101,7 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
   {
     test: /\/documents\//,
     title: 'Document',
-    text: 'The upper line holds published versions, the lower one drafts; the heavy bar runs while a version is in force. While you hold the document, drop the edited file on a number to come.',
+    text: `The upper line holds published versions, the lower one drafts; the heavy bar runs while a version is in force. While you hold the document, drop the edited file on a number to come. An issued copy has written in what the file asks for, by a content control, DOCPROPERTY field or bookmark (.docx), a user-defined field (.odt), or in braces in a header or footer (.xlsx), called ${controlFields.map((field) => usualControlNames[field]).join(', ')}, unless the Rulebook has other names, or like a field of the library; in a PDF it stands in the margin.`,
     keys: [
       ['o', 'check out'],
       ['i', 'check in'],

@@ -1,6 +1,6 @@
 import { expect, jest, test } from '@jest/globals';
 import { routes } from '@polychron/contract';
-import { addressOf, PageError, ProblemError, sentenceOf } from './api.ts';
+import { addressOf, nameGiven, PageError, ProblemError, sentenceOf } from './api.ts';
 
 test('addresses have their parameters filled in and escaped', () => {
   expect(addressOf(routes.readVersion, { params: { id: 'a b', v: '2~3.0' } })).toBe(
@@ -31,4 +31,13 @@ test('a refusal is told as the server says it, anything else as our fault', () =
   expect(sentenceOf(fault)).toBe(said);
   expect(logged.mock.calls).toEqual([[`Fault ${number}`, fault]]);
   logged.mockRestore();
+});
+
+test('a file has the name the server gives it (RFC 6266, section 5)', () => {
+  expect(nameGiven('attachment; filename="OP-014 2.0 opening.docx"')).toBe('OP-014 2.0 opening.docx');
+  expect(nameGiven('attachment; filename="EURO rates"; filename*=UTF-8\'\'%e2%82%ac%20rates')).toBe(
+    '€ rates',
+  );
+  expect(nameGiven('attachment; filename=example.html')).toBe('example.html');
+  expect(nameGiven(null)).toBe('');
 });

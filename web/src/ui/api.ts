@@ -125,13 +125,14 @@ function sendForm<P, Q, B, A>(
 }
 
 /**
- * Fetches an answer in another form, and gives it to the browser as a file.
+ * Fetches an answer in another form, and gives it to the browser as a file; it has the server's name for it,
+ * unless another is given.
  * @throws ProblemError as `call`
  */
 export async function downloadAs<P, Q, A>(
   route: Route<P, Q, undefined, A>,
   input: Pick<CallInput<P, Q>, 'params' | 'query'> & { asOf?: string | undefined },
-  { accept, fileName }: { accept: string; fileName: string },
+  { accept, fileName }: { accept: string; fileName?: string },
 ): Promise<void> {
   const { asOf, ...rest } = input;
   const query = { ...rest.query, ...(asOf === undefined ? {} : { asOf }) };
@@ -142,8 +143,16 @@ export async function downloadAs<P, Q, A>(
   });
   if (!response.ok) throw new ProblemError(problemOf(response.status, await response.text()));
   const address = URL.createObjectURL(await response.blob());
-  download(address, fileName);
+  download(address, fileName ?? nameGiven(response.headers.get('content-disposition')));
   URL.revokeObjectURL(address);
+}
+
+/** The name the server gives a file (RFC 6266, section 4.3); of the two forms, the one in all signs. */
+export function nameGiven(header: string | null): string {
+  const [, encoded] = /filename\*=UTF-8''([^;]+)/i.exec(header ?? '') ?? [];
+  if (encoded !== undefined) return decodeURIComponent(encoded);
+  const [, quoted = '', plain = ''] = /filename=(?:"((?:[^"\\]|\\.)*)"|([^;]+))/i.exec(header ?? '') ?? [];
+  return quoted === '' ? plain.trim() : quoted.replace(/\\(.)/g, '$1');
 }
 
 /** Starts a download of an address; the browser names it by itself unless a name is given. */

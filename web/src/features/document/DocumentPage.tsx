@@ -20,6 +20,7 @@ import { ReadingOf } from '../../parts/reading/ReadingOf.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { useLooking, useOnlyLooks } from '../../ui/looking.ts';
 import { RestoreConsequences } from '../../parts/restore/RestoreConsequences.tsx';
+import { IssuedCopy } from '../../parts/issuing/IssuedCopy.tsx';
 import { Strand } from '../../parts/strand/Strand.tsx';
 import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
 import { labelWords, stateWords } from '../../parts/versionNumber/VersionNumber.tsx';
@@ -302,26 +303,27 @@ function VersionFrame({
             Loose copy
           </button>
         )}
-        {!shown.thinned && (
+        {!shown.thinned && works && (
           <button
             type="button"
             className="quiet"
-            title={
-              works
-                ? `With ${numberWords(shown.label)} written into it, where its type can carry that`
-                : 'As it was checked in'
-            }
+            title={`With ${numberWords(shown.label)} written into it, where its type can carry that`}
             onClick={() =>
               download(
                 addressOf(routes.versionContent, {
                   params: { id: document.id, v: shown.label },
-                  query: works ? { marked: true } : {},
+                  query: { marked: true },
                 }),
               )
             }
           >
             Download
           </button>
+        )}
+        {!shown.thinned && (
+          <IssuedCopy documentId={document.id} version={shown}>
+            {works ? 'Issued copy' : 'Download'}
+          </IssuedCopy>
         )}
         <span className="muted" title={fullTime(shown.at)}>
           {shown.author.name}

@@ -1,11 +1,10 @@
 import { numberWords } from '@polychron/core';
-import { routes } from '@polychron/contract';
 import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { Link, useParams } from 'react-router-dom';
+import { IssuedCopy } from '../../parts/issuing/IssuedCopy.tsx';
 import { documentQuery } from '../../parts/queries.ts';
 import { ReadingOf } from '../../parts/reading/ReadingOf.tsx';
-import { addressOf, download } from '../../ui/api.ts';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { date, fullTime } from '../../ui/when.ts';
@@ -43,13 +42,9 @@ export function ReadPage() {
         </p>
         <p className="acts no-print">
           <Button onClick={() => window.print()}>Print</Button>
-          <button
-            type="button"
-            className="quiet"
-            onClick={() => download(addressOf(routes.versionContent, { params: { id, v: inForce.label } }))}
-          >
+          <IssuedCopy documentId={id} version={inForce}>
             Download
-          </button>
+          </IssuedCopy>
           <Link to={address}>Open the document</Link>
         </p>
       </header>

@@ -16,6 +16,7 @@ import { Select } from 'antd';
 import { type ReactNode, useMemo } from 'react';
 import { Choice } from '../../ui/Choice.tsx';
 import { bytes } from '../../ui/when.ts';
+import { ControlNames } from './ControlNames.tsx';
 import { LimitField } from './LimitField.tsx';
 import { NumberPatterns } from './NumberPatterns.tsx';
 import { OwnFields } from './OwnFields.tsx';
@@ -316,24 +317,31 @@ function Seen(props: Props) {
     />
   );
   return (
-    <p>
-      Beside the document's team and controllers,{' '}
-      {rules.numbering === 'stepped' ? 'drafts are' : 'unpublished versions are'} seen by{' '}
-      {sight('draft', 'Who sees drafts')}, versions in approval by{' '}
-      {sight('inApproval', 'Who sees versions in approval')}, rejected ones by{' '}
-      {sight('rejected', 'Who sees rejected versions')}. Readers see{' '}
-      <RuleChoice
-        of={props}
-        path="readersSeePast"
-        name="Readers and superseded versions"
-        choices={[
-          ['false', 'only what is in force'],
-          ['true', 'superseded versions too'],
-        ]}
-        onChoose={(value) => change({ readersSeePast: value === 'true' })}
+    <>
+      <p>
+        Beside the document's team and controllers,{' '}
+        {rules.numbering === 'stepped' ? 'drafts are' : 'unpublished versions are'} seen by{' '}
+        {sight('draft', 'Who sees drafts')}, versions in approval by{' '}
+        {sight('inApproval', 'Who sees versions in approval')}, rejected ones by{' '}
+        {sight('rejected', 'Who sees rejected versions')}. Readers see{' '}
+        <RuleChoice
+          of={props}
+          path="readersSeePast"
+          name="Readers and superseded versions"
+          choices={[
+            ['false', 'only what is in force'],
+            ['true', 'superseded versions too'],
+          ]}
+          onChoose={(value) => change({ readersSeePast: value === 'true' })}
+        />
+        .
+      </p>
+      <ControlNames
+        names={rules.controlNames}
+        before={props.before.controlNames}
+        onChange={(controlNames) => change({ controlNames })}
       />
-      .
-    </p>
+    </>
   );
 }
 

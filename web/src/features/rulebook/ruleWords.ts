@@ -1,4 +1,12 @@
-import { type Role, rolesInWords, type Rulebook, type RuleChange, sightRoles } from '@polychron/core';
+import {
+  controlFields,
+  type Role,
+  rolesInWords,
+  type Rulebook,
+  type RuleChange,
+  sightRoles,
+  usualControlNames,
+} from '@polychron/core';
 import { bytes } from '../../ui/when.ts';
 
 /** Rules as people call them, by their path. */
@@ -17,6 +25,12 @@ const names: Record<string, string> = {
   'sight.draft': 'sight of drafts',
   'sight.inApproval': 'sight of versions in approval',
   'sight.rejected': 'sight of rejected versions',
+  ...Object.fromEntries(
+    controlFields.map((field) => [
+      `controlNames.${field}`,
+      `name of the ${usualControlNames[field].toLowerCase()} in files`,
+    ]),
+  ),
   readersSeePast: 'readers and superseded versions',
   'keep.published': 'published versions kept',
   'keep.drafts.stay': 'how long drafts stay',
