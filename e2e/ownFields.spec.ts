@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test';
-import { adminAndAuthor, expectAccessible, file, libraryFor, openAs, row } from './support.ts';
+import { adminAndAuthor, expectAccessible, file, libraryFor, openAs, registerFile, row } from './support.ts';
 
 const by = adminAndAuthor();
 
@@ -77,4 +77,41 @@ test('a library defines a field and a pattern; what needs it is registered with 
   await expect(page.getByRole('main')).toContainText('Part');
   await expect(page.getByRole('main')).toContainText('Towers');
   await page.context().close();
+});
+
+test('a document becomes the template of a type, and a new one begins with what is in force of it', async ({
+  browser,
+}) => {
+  const library = await libraryFor(by.admin, 'TPL', {});
+  const of = {
+    title: 'Empty report',
+    name: 'report.md',
+    content: '# What happened',
+    level: 'major' as const,
+  };
+  const id = await registerFile(by.author, library, of);
+  const controller = await openAs(browser, 'controller', `/TPL/documents/${id}`);
+  await controller.getByRole('button', { name: 'Use it as a template' }).click();
+  await controller.getByLabel('Type of documents').fill('Report');
+  await expectAccessible(controller);
+  await controller.getByRole('button', { name: 'Template of “Report”' }).click();
+  await expect(controller.getByText('Template of “Report”.')).toBeVisible();
+
+  const page = await openAs(browser, 'author', '/TPL');
+  await page.getByRole('button', { name: 'New document' }).click();
+  const form = page.getByRole('region', { name: 'New document' });
+  await form.getByRole('button', { name: 'Empty report' }).click();
+  await expect(form.getByLabel('Type')).toHaveValue('Report');
+  await form.getByLabel('Title').fill('Report of the night');
+  await expectAccessible(page);
+  await form.getByRole('button', { name: 'Register as 0.1, a draft' }).click();
+  await expect(page.getByText('TPL-002 is registered as 0.1.')).toBeVisible();
+  await row(page, 'TPL-002').getByRole('link', { name: 'Report of the night' }).click();
+  await expect(page.getByRole('heading', { name: 'What happened' })).toBeVisible();
+  await expect(page.getByText('begun with a template')).toBeVisible();
+
+  await controller.getByRole('button', { name: 'End that' }).click();
+  await controller.getByRole('button', { name: 'It is no template any more' }).click();
+  await expect(controller.getByRole('button', { name: 'Use it as a template' })).toBeVisible();
+  for (const each of [page, controller]) await each.context().close();
 });

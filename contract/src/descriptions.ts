@@ -42,6 +42,10 @@ export const descriptions: Record<keyof typeof routes, string> = {
   listMembers: 'People and groups with the roles they were given; for those who choose members.',
   setMembers:
     'The whole list, replaced. A library keeps at least one controller. Who loses the last role loses sight at once.',
+  listTemplates:
+    'Documents marked as templates of which something is in force; a new document is begun with one by `template` in place of a file.',
+  markTemplate:
+    '`type: null` ends it. It makes no version; what is in force of the template is what new documents begin with.',
   nextNumber:
     'By the pattern that the Rulebook has for the type, else that of all others, else `CODE-###`: the number above the highest of that form. It is reserved for nobody.',
   libraryPeople:

@@ -40,11 +40,13 @@ const JsonText = z
 export const KnownFields = NewDocumentFields.partial().catchall(GivenValue);
 /** What is known already of a document to be, in a field of a form. */
 export const KnownFieldsText = JsonText.pipe(KnownFields);
-/** A new document; its first content comes as the part `file`. */
+/** A new document; its first content comes as the part `file`, or is a template's. */
 export const NewDocumentForm = z.strictObject({
   fields: JsonText.pipe(NewDocumentFields),
   comment: Comment.default(''),
   level: Level.optional(),
+  /** The template it begins with, in place of a file. */
+  template: Id.optional(),
 });
 
 /** Acts on a document that screens ask about. */
@@ -63,6 +65,7 @@ export const acts = [
   'replaceApprover',
   'callBack',
   'review',
+  'markTemplate',
 ] as const;
 
 const StrandVersion = Version.pick({
@@ -95,6 +98,8 @@ export const Document = z
     /** The newest versions the caller sees, oldest first, for the small Strand. */
     strand: z.array(StrandVersion),
     versions: z.number(),
+    /** The type of documents that begin as a copy of it; null: it is no template. */
+    templateFor: z.string().nullable(),
     /** By when what is in force is to be reviewed; null: by no date. */
     reviewBy: z.iso.date().nullable(),
     /** The last review of what is in force; null in lists, and where there was none. */

@@ -58,6 +58,7 @@ const document = {
     },
   },
   versions: 1,
+  templateFor: null,
   reviewBy: null,
   lastReview: null,
   strand: [
@@ -104,6 +105,10 @@ const document = {
       why: 'KEPT-001 is not in approval; there is no submission to take back.',
     },
     review: { allowed: false, why: 'Nothing of it is in force; there is nothing to review.' },
+    markTemplate: {
+      allowed: false,
+      why: 'Saying which documents are templates is for controllers of this library.',
+    },
   },
   seenBy: { inForce: 0, latest: 1, latestInForce: 1 },
 };
@@ -405,6 +410,25 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       bytesKept: null,
     },
   },
+  listTemplates: {
+    answer: {
+      items: [
+        {
+          type: 'Rescue plan',
+          document: {
+            id: '01a2205d-93f8-7189-8de5-1a80a33d1421',
+            number: 'RP-100',
+            title: 'Rescue plan, empty',
+          },
+          version: '2.0',
+          fileName: 'rescue-plan.docx',
+        },
+      ],
+      next: null,
+      total: 1,
+    },
+  },
+  markTemplate: { request: { type: 'Rescue plan' }, answer: document },
   nextNumber: { answer: { number: 'OP-046' } },
   listMembers: { answer: [{ account: 'approver', name: 'A. approver', roles: ['approver'] }] },
   setMembers: {
@@ -560,6 +584,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       changes: [],
       documents: 3,
       versions: 15,
+      templateFor: null,
       reviewBy: null,
       lastReview: null,
       bytesKept: 4025,
@@ -773,6 +798,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
             },
           },
           versions: 1,
+          templateFor: null,
           reviewBy: null,
           lastReview: null,
           strand: [
@@ -825,6 +851,10 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
               why: 'OP-002 is not in approval; there is no submission to take back.',
             },
             review: { allowed: false, why: 'Nothing of it is in force; there is nothing to review.' },
+            markTemplate: {
+              allowed: false,
+              why: 'Saying which documents are templates is for controllers of this library.',
+            },
           },
           seenBy: null,
         },
@@ -888,6 +918,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         },
       },
       versions: 1,
+      templateFor: null,
       reviewBy: null,
       lastReview: null,
       strand: [
@@ -934,6 +965,10 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
           why: 'KEPT-002 is not in approval; there is no submission to take back.',
         },
         review: { allowed: false, why: 'Nothing of it is in force; there is nothing to review.' },
+        markTemplate: {
+          allowed: false,
+          why: 'Saying which documents are templates is for controllers of this library.',
+        },
       },
       seenBy: { inForce: 0, latest: 1, latestInForce: 1 },
     },
@@ -1267,6 +1302,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         },
       },
       versions: 1,
+      templateFor: null,
       reviewBy: null,
       lastReview: null,
       strand: [
@@ -1320,6 +1356,10 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
           why: 'OP-001 is not in approval; there is no submission to take back.',
         },
         review: { allowed: false, why: 'Nothing of it is in force; there is nothing to review.' },
+        markTemplate: {
+          allowed: false,
+          why: 'Saying which documents are templates is for controllers of this library.',
+        },
       },
       seenBy: { inForce: 0, latest: 5, latestInForce: 7 },
     },
@@ -1697,6 +1737,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
     request: { outcome: 'confirmed', comment: 'Nothing changed on site', nextBy: '2027-03-02' },
     answer: {
       ...document,
+      templateFor: null,
       reviewBy: '2027-03-02',
       lastReview: {
         by: { account: 'author', name: 'A. author' },
@@ -2177,6 +2218,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         },
       },
       versions: 1,
+      templateFor: null,
       reviewBy: null,
       lastReview: null,
       strand: [
@@ -2223,6 +2265,10 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
           why: 'OP-011 is not in approval; there is no submission to take back.',
         },
         review: { allowed: false, why: 'Nothing of it is in force; there is nothing to review.' },
+        markTemplate: {
+          allowed: false,
+          why: 'Saying which documents are templates is for controllers of this library.',
+        },
       },
       seenBy: { inForce: 0, latest: 5, latestInForce: 7 },
     },

@@ -26,6 +26,7 @@ export * from './rulebook.ts';
 export * from './session.ts';
 export * from './shelf.ts';
 export * from './standing.ts';
+export * from './templates.ts';
 export * from './turns.ts';
 export * from './versions.ts';
 export * from './visibility.ts';

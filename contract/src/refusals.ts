@@ -318,6 +318,10 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
     status: 409,
     says: 'In Library L3324F764: R. reader cannot decide: an approver needs the role, sees versions in approval, and is not their author here. Nothing was changed.',
   },
+  'template-not-found': {
+    status: 404,
+    says: 'This library has no such template in force. Choose one of its templates, or send a file.',
+  },
   'token-not-found': { status: 404, says: 'There is no such token.' },
   'token-outlives': {
     status: 403,
@@ -417,6 +421,8 @@ export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> 
   changeLibrary: ['library-in-use', 'library-not-found', 'stale'],
   listMembers: ['library-not-found'],
   setMembers: ['account-unknown', 'group-unknown', 'last-controller', 'library-not-found', 'stale'],
+  listTemplates: ['bad-cursor', 'library-not-found'],
+  markTemplate: ['library-closed', 'nothing-changed', 'stale'],
   nextNumber: ['library-not-found', 'role-missing'],
   libraryPeople: ['bad-cursor', 'library-not-found'],
   readRulebook: ['as-of-future', 'library-not-found'],
@@ -495,6 +501,7 @@ export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> 
     'field-value-unfit',
     'fields-missing',
     'file-missing',
+    'template-not-found',
     'library-closed',
     'library-full',
     'library-not-found',

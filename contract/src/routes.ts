@@ -22,6 +22,7 @@ import * as rulebook from './rulebook.ts';
 import * as session from './session.ts';
 import * as shelf from './shelf.ts';
 import * as standing from './standing.ts';
+import * as templates from './templates.ts';
 import * as turns from './turns.ts';
 import * as versions from './versions.ts';
 import * as visibility from './visibility.ts';
@@ -258,6 +259,22 @@ export const routes = {
     params: byId,
     body: libraries.LibraryPatch,
     answer: libraries.Library,
+  }),
+  listTemplates: route({
+    method: 'get',
+    path: '/libraries/{id}/templates',
+    summary: 'Templates in force, by type of document',
+    params: byId,
+    query: templates.TemplateQuery,
+    answer: templates.TemplateList,
+  }),
+  markTemplate: route({
+    method: 'put',
+    path: '/documents/{id}/template',
+    summary: 'Make the document the template of a type, or end that (controller)',
+    params: byId,
+    body: templates.MarkTemplate,
+    answer: documents.Document,
   }),
   nextNumber: route({
     method: 'get',

@@ -31,6 +31,7 @@ export * from './acts/comeIntoForce.ts';
 export * from './acts/contentQuestions.ts';
 export * from './acts/create.ts';
 export * from './acts/decide.ts';
+export * from './acts/markTemplate.ts';
 export * from './acts/outlook.ts';
 export * from './acts/giveBack.ts';
 export * from './acts/handOver.ts';

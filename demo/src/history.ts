@@ -11,6 +11,7 @@ import {
   performDecide,
   performLift,
   performLooseCopy,
+  performMarkTemplate,
   performPublish,
   performRestore,
   performSave,
@@ -182,6 +183,9 @@ async function liveEvent(life: Life, event: Event, now: Date): Promise<void> {
       life.goBackTo(event.from);
       return life.reach(await performRestore(asker, id, { from: event.from, level, comment, fields: false }));
     }
+    case 'template':
+      await performMarkTemplate(asker, id, event.type);
+      return;
     case 'fields': {
       const { fields, comment } = event;
       return life.reach(await performChangeFields(asker, id, { fields, comment }));

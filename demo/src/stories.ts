@@ -716,6 +716,7 @@ Write what the next shift must know and what it must not forget.
 - Deliveries`,
     events: [
       { daysAgo: 470, by: 'controller', act: 'publish', comment: 'First issue' },
+      { daysAgo: 469, by: 'controller', act: 'template', type: 'Shift form' },
       {
         daysAgo: 330,
         by: 'controller',

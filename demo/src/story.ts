@@ -26,6 +26,8 @@ export type Event = { daysAgo: number; by: Account } & (
   | { act: 'hold'; reason: string; days: number; saves: Edit[][] }
   /** Ends somebody's check-out; what they saved goes to their Desk, and the document stands as before. */
   | { act: 'lift'; reason: string }
+  /** What is in force is what new documents of a type can begin with. */
+  | { act: 'template'; type: string }
   /** A private copy of a version on somebody's Desk. */
   | { act: 'looseCopy'; version: string }
 );

@@ -11,6 +11,7 @@ export { performSaveGroup } from './acts/groups.ts';
 export { performCreateLibrary } from './acts/libraries.ts';
 export { performLift } from './acts/lift.ts';
 export { addPerson, anyoneSignsIn, setPassword } from './acts/people.ts';
+export { performMarkTemplate } from './acts/markTemplate.ts';
 export { performPublish } from './acts/publish.ts';
 export { performRestore } from './acts/restore.ts';
 export { performSave } from './acts/save.ts';

@@ -49,6 +49,7 @@ const about: Record<Change['kind'], About> = {
   passAside: 'custodyDetail',
   setPeople: 'document',
   setAdministrative: 'document',
+  setTemplate: 'document',
   review: 'document',
 };
 

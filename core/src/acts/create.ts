@@ -1,5 +1,5 @@
 import { isRefusal, type Refusal } from '../document/refusal.ts';
-import type { ContentFacts, Fields, Level } from '../document/version.ts';
+import type { ContentFacts, Fields, Level, Version } from '../document/version.ts';
 import { refuseFull, refuseTooLarge } from '../rules/allowance.ts';
 import { type ApprovalRun, callApprovers } from '../rules/approvalRun.ts';
 import { refuseLevel } from '../rules/levels.ts';
@@ -17,6 +17,8 @@ export interface Registration {
   content: ContentFacts;
   fields: Fields;
   comment: string;
+  /** The version of a template that it begins with; null where it begins with a file. */
+  templateVersionId: string | null;
   /** Left out: a draft where there are drafts. */
   level?: Level | undefined;
 }
@@ -51,7 +53,7 @@ export function createDocument(
   const version = makeVersion(
     rules,
     { highest: null, era: 1 },
-    { level, content, fields, comment, origin: { kind: 'upload', from: null } },
+    { level, content, fields, comment, origin: originOf(command) },
     { authorId: actor.id, at: now },
   );
   const isApart = Object.keys(administrative).length > 0;
@@ -72,6 +74,9 @@ export function createDocument(
   const notices = noticeToDecide(opening.id, formatLabel(version, 1), null, run);
   return { ...decision, changes: [...added, { kind: 'openRun', run }], notices };
 }
+
+const originOf = ({ templateVersionId }: Registration): Version['origin'] =>
+  templateVersionId === null ? { kind: 'upload', from: null } : { kind: 'template', from: templateVersionId };
 
 function firstRun(opening: Opening, actor: Actor, version: NewVersion): ApprovalRun | Refusal {
   const { rules, owner, coAuthorIds, approvers } = opening;

@@ -109,7 +109,12 @@ export class History {
       rules: this.rules,
       bytesKept: 0,
     };
-    const decision = createDocument(opening, this.owner, { content, fields, comment: '', level }, this.now);
+    const decision = createDocument(
+      opening,
+      this.owner,
+      { content, fields, comment: '', level, templateVersionId: null },
+      this.now,
+    );
     if (isRefusal(decision)) throw new Error(`${decision.code}: ${decision.reason}`);
     this.keep(openDocument(opening, decision.changes, this.world));
     this.follow(decision);

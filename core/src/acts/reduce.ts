@@ -69,6 +69,7 @@ export function openDocument(opening: Opening, changes: readonly Change[], world
     ownerId: owner.id,
     ownerName: owner.name,
     administrative: {},
+    templateFor: null,
     presentEra: latest.era,
     latest,
     inForce: latest.standing === 'inForce' ? latest : null,
@@ -235,6 +236,9 @@ class Reducer<S extends DocumentState> {
         return;
       case 'setAdministrative':
         this.set({ administrative: change.values });
+        return;
+      case 'setTemplate':
+        this.set({ templateFor: change.type });
         return;
       case 'setPeople': {
         const { owner, coAuthorIds, approvers } = change;

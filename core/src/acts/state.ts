@@ -35,6 +35,8 @@ export interface DocumentState {
   coAuthorIds: readonly string[];
   /** Values of fields that belong to the document and to none of its versions. */
   administrative: OwnValues;
+  /** The type of documents that begin as a copy of it; null where it is no template. */
+  templateFor: string | null;
   presentEra: number;
   latest: Version;
   inForce: Version | null;
@@ -128,6 +130,8 @@ export type Change =
   | ({ kind: 'setPeople' } & PeopleChange)
   /** All values that belong to the document itself, as they are to be. */
   | { kind: 'setAdministrative'; values: OwnValues }
+  /** The document is the template of a type, or of none. */
+  | { kind: 'setTemplate'; type: string | null }
   /** What is in force was reviewed. */
   | ({ kind: 'review'; reviewedId: string; at: Date } & Review);
 

@@ -155,6 +155,7 @@ function stateOf(document: RehearsedDocument, rules: Rulebook, now: Date): Docum
     ownerName: '',
     coAuthorIds: document.coAuthorIds,
     administrative: {},
+    templateFor: null,
     presentEra: document.presentEra,
     latest,
     inForce: versions.find(({ standing }) => standing === 'inForce') ?? null,

@@ -103,7 +103,12 @@ const register = (more: object, type?: string) => {
     bytesKept: null,
   };
   const fields = { title: 'Tower 4', type, own: more as Record<string, string> };
-  return createDocument(opening, author, { content: content('x'), fields, comment: '' }, new Date(0));
+  return createDocument(
+    opening,
+    author,
+    { content: content('x'), fields, comment: '', templateVersionId: null },
+    new Date(0),
+  );
 };
 
 test('what a type needs is needed to register a document, whatever the capitals of the type', () => {

@@ -27,6 +27,7 @@ const allowed = {
   reinstate: ['controller'],
   review: ['author', 'controller'],
   reviewOthers: ['controller'],
+  markTemplate: ['controller'],
   submit: ['author', 'controller'],
   decide: ['approver', 'controller'],
   callBackOthers: ['controller'],

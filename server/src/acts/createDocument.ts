@@ -1,6 +1,7 @@
 import type * as contract from '@polychron/contract';
 import {
   type ContentFacts,
+  cleanFileName,
   createDocument,
   type Fields,
   type Level,
@@ -17,6 +18,7 @@ import { storeContent } from '../content/contents.ts';
 import type { StagedFile } from '../content/staging.ts';
 import type { Context } from '../context.ts';
 import { commonAmong, type SentFields } from '../reads/fieldsView.ts';
+import { templateContent } from '../reads/templates.ts';
 import { readDocument } from '../reads/document.ts';
 import { accepted, Refused } from '../refused.ts';
 import { isDuplicate, transact, type Tx } from '../store/database.ts';
@@ -46,6 +48,8 @@ export interface NewDocument {
   fields: SentFields & Fields & NamedPeople & { number?: string | undefined };
   comment: string;
   level?: Level | undefined;
+  /** The version of a template that it begins with. */
+  templateVersionId?: string | undefined;
 }
 
 /** Lets through whoever registers documents here, before an upload is read. @throws Refused `role-missing` */
@@ -78,7 +82,8 @@ export async function performCreate(
     const { coAuthors, approvers } = wanted.fields;
     const own = await ownValues(context, { id: libraryId, rules: opening.rules }, wanted.fields, tx);
     const fields = { ...commonAmong(wanted.fields), ...asOwn(withOwn({}, own)) };
-    const command = { content: content.facts, fields, comment: wanted.comment, level: wanted.level };
+    const { comment, level, templateVersionId = null } = wanted;
+    const command = { content: content.facts, fields, comment, level, templateVersionId };
     const decision = accepted(createDocument(opening, actor, command, by.at));
     await content.keep(tx);
     const people = {
@@ -128,4 +133,22 @@ async function openingOf(
     rules,
     bytesKept: await bytesHeldAgainst(context, libraryId, rules, tx),
   };
+}
+
+/**
+ * Registers a document that begins with the content in force of a template; its file is called like the
+ * document.
+ * @throws Refused `template-not-found` and what `performCreate` refuses
+ */
+export async function performBeginning(
+  asker: Asker,
+  libraryId: string,
+  wanted: NewDocument,
+  templateId: string,
+): Promise<contract.Document> {
+  const { versionId, content } = await templateContent(asker, libraryId, templateId);
+  const ending = /\.[a-z0-9]+$/i.exec(content.fileName)?.[0] ?? '';
+  const facts = { ...content, fileName: cleanFileName(`${wanted.fields.title}${ending}`) };
+  const kept = { facts, keep: async (): Promise<void> => undefined };
+  return performCreate(asker, libraryId, { ...wanted, templateVersionId: versionId }, kept);
 }

@@ -61,6 +61,7 @@ const bodies: Record<string, object[]> = {
     { version: '1.0', decision: 'reject', comment: 'c' },
   ],
   replaceApprover: [{ from: 'approver', to: 'approver2', reason }],
+  markTemplate: [{ type: 'Plan' }],
   review: [
     { outcome: 'confirmed', nextBy: '2099-01-01' },
     { outcome: 'opened', comment: 'c' },

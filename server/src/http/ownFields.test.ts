@@ -201,3 +201,67 @@ test('a rule for fields leaves what is filled in, and what became administrative
   expect((await read(id)).fields).toMatchObject({ Tower: 'four' });
   expect((await patch(id, { Part: ['Ropes'] })).body).toMatchObject({ code: 'field-unknown' });
 });
+
+test('a document is begun with the template of its type: what is in force of it, as it stands then', async () => {
+  const library = await server.library();
+  const author = await server.as('author');
+  const controller = await server.as('controller');
+  const template = await server.document(library, 'Plan for …', { level: 'major', title: 'Empty plan' });
+  const put = async (account: string, type: string | null) =>
+    (await server.as(account)).put(`/api/v1/documents/${template.id}/template`).send({ type });
+  expect((await put('author', 'Plan')).body).toMatchObject({ code: 'role-missing' });
+  const before = server.now;
+  server.pass(1);
+  expect((await put('controller', 'Plan')).body).toMatchObject({ templateFor: 'Plan', versions: 1 });
+  expect((await put('controller', 'Plan')).body).toMatchObject({ code: 'nothing-changed' });
+  // As of before it was none.
+  expect(await read(template.id, `?asOf=${before.toISOString()}`)).toMatchObject({ templateFor: null });
+  await server.change(template.id, 'A draft of the next form');
+
+  const list = async (account: string) =>
+    (await (await server.as(account)).get(`/api/v1/libraries/${library}/templates`)).body as object;
+  expect(await list('reader')).toEqual({
+    items: [
+      {
+        type: 'Plan',
+        document: { id: template.id, number: template.number, title: 'Empty plan' },
+        version: '1.0',
+        fileName: 'op.docx',
+      },
+    ],
+    next: null,
+    total: 1,
+  });
+  const begin = async (fields: object, more: object = {}) =>
+    author
+      .post(`/api/v1/libraries/${library}/documents`)
+      .field({ fields: JSON.stringify(fields), level: 'minor', template: template.id, ...more });
+  const made = await begin({ title: 'Plan: the crest', type: 'Plan' });
+  expect(made.status).toBe(201);
+  const { latest, number } = made.body as contract.Document;
+  expect(latest).toMatchObject({
+    label: '0.1',
+    origin: { kind: 'template', from: null },
+    fileName: 'Plan- the crest.docx',
+    sha256: template.latest.sha256,
+  });
+  expect(number).not.toBe(template.number);
+  const twice = await author
+    .post(`/api/v1/libraries/${library}/documents`)
+    .field({ fields: '{"title":"x"}', level: 'minor', template: template.id })
+    .attach('file', docxOf('x'), 'x.docx');
+  expect((twice.body as { code: string }).code).toBe('malformed-upload');
+  // Of another library, or none any more: not found, as what does not exist.
+  const other = await server.library();
+  const elsewhere = await author
+    .post(`/api/v1/libraries/${other}/documents`)
+    .field({ fields: '{"title":"x"}', level: 'minor', template: template.id });
+  expect((elsewhere.body as { code: string }).code).toBe('template-not-found');
+  await controller
+    .post(`/api/v1/documents/${template.id}/withdraw`)
+    .send({ reason: 'An old form' })
+    .expect(200);
+  expect((await begin({ title: 'Late' })).status).toBe(404);
+  expect(await list('author')).toMatchObject({ items: [], total: 0 });
+  expect((await put('controller', null)).body).toMatchObject({ templateFor: null });
+});

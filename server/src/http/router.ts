@@ -7,7 +7,7 @@ import type { StagedFile } from '../content/staging.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import { onAccountOf } from '../workers/turns.ts';
-import { readFileBody, readFormOrUpload } from './upload.ts';
+import { fileMissing, readFileBody, readFormOrUpload } from './upload.ts';
 
 /**
  * What a handler is given. Bodies with files are read when the handler asks, after it has checked the
@@ -101,8 +101,7 @@ export class ContractRouter {
       formWithFile: async () => {
         const { body, file } = await form();
         if (file) return { body, file };
-        const reason = 'The form has no file. Send it as the part "file".';
-        throw new Refused(refuse('invalid', 'file-missing', reason));
+        throw fileMissing();
       },
       file: async (fallbackName) => {
         const { file, upload } = await readFileBody(context, req, fallbackName);

@@ -14,10 +14,15 @@ interface Form {
 }
 
 const limits = { files: 1, fields: 30, fieldNameSize: 100, fieldSize: 2 << 20, parts: 40 };
-const malformed = (why: string): Refused =>
+/** That a form is not as it should be. */
+export const malformed = (why: string): Refused =>
   new Refused(
     refuse('invalid', 'malformed-upload', `The upload is not a multipart form as expected: ${why}.`),
   );
+
+/** That a form has no file. */
+export const fileMissing = (): Refused =>
+  new Refused(refuse('invalid', 'file-missing', 'The form has no file. Send it as the part "file".'));
 
 /**
  * Reads a multipart form (RFC 7578), the file straight into the staging folder.

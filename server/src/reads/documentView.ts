@@ -28,7 +28,7 @@ import { custodyView, type PersonOf } from './custodyView.ts';
 import { fieldsView, peopleIn } from './fieldsView.ts';
 import { documentActs } from './mayDo.ts';
 import { newestSeenThen } from './seenVersions.ts';
-import { instant, seenLabel, tellVersions, thinnedView } from './versionView.ts';
+import { instant, originView, seenLabel, tellVersions, thinnedView } from './versionView.ts';
 
 /** Versions drawn on the small Strand of a Register row. */
 const strandLength = 30;
@@ -167,6 +167,7 @@ function toView(seen: Seen, facts: ViewFacts): contract.Document {
     inForce,
     latest,
     versions: visible.total,
+    templateFor: document.templateFor,
     reviewBy: inForce && document.reviewBy,
     lastReview: null,
     strand: visible.versions.map((version) => strandPoint(access, version, facts.sources)),
@@ -202,7 +203,7 @@ function strandPoint(
     state,
     standing,
     at: version.at.toISOString(),
-    origin: { kind: origin.kind, from: seenLabel(access, sources.get(origin.from ?? '')) },
+    origin: originView(access, origin, sources),
     thinned: thinnedView(version),
     sheltered,
     inForceFrom: instant(version.inForceFrom),
@@ -297,5 +298,9 @@ export async function documentAnswer(
 /** Changes with what the caller sees of the document, custody included. */
 export function documentTag(view: contract.Document): string {
   const { latest, inForce, custody, approval, owner, coAuthors, approvers, reviewBy } = view;
-  return entityTag([latest, inForce, custody, approval, owner, coAuthors, approvers, reviewBy], latest.label);
+  const { fields, templateFor } = view;
+  return entityTag(
+    [latest, inForce, custody, approval, owner, coAuthors, approvers, reviewBy, fields, templateFor],
+    latest.label,
+  );
 }

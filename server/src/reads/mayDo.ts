@@ -17,6 +17,7 @@ import {
   type Refusal,
   refuse,
   refuseByRole,
+  refuseMarking,
   refuseReplacing,
   refuseReviewing,
   restore,
@@ -95,6 +96,7 @@ export function documentActs({ document, actor }: Access, now: Date): contract.D
     replaceApprover: () => refuseReplacing(document, actor),
     callBack: () => callBack(document, actor, { comment: '' }, now),
     review: () => refuseReviewing(document, actor),
+    markTemplate: () => refuseMarking(actor),
   });
 }
 

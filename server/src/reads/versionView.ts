@@ -24,6 +24,16 @@ export function seenLabel(access: Access, version: Version | null | undefined): 
   return labelIn(access.document, version);
 }
 
+/** What a version was made of, where that is one of the same document which the actor sees. */
+export const originView = (
+  access: Access,
+  { kind, from }: Version['origin'],
+  sources: ReadonlyMap<string, Version>,
+): contract.Version['origin'] => ({
+  kind,
+  from: kind === 'template' ? null : seenLabel(access, sources.get(from ?? '')),
+});
+
 /**
  * Versions of a document that somebody sees, one after another, oldest first; `whole` where the first is
  * among them.
@@ -182,7 +192,7 @@ function toView(access: Access, version: Version, facts: ViewFacts): contract.Ve
     author: facts.people.get(version.authorId) ?? nobody,
     at: version.at.toISOString(),
     comment: version.comment,
-    origin: { kind: origin.kind, from: seenLabel(access, facts.sources.get(origin.from ?? '')) },
+    origin: originView(access, origin, facts.sources),
     size: content.size,
     sha256: content.sha256,
     fileName: content.fileName,

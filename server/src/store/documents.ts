@@ -130,6 +130,7 @@ export async function loadDocuments(
           ownerName: row.ownerName,
           coAuthorIds: row.coAuthorIds,
           administrative: row.administrative,
+          templateFor: row.templateFor,
           ownApproverIds: row.approverIds,
           reviewBy: row.reviewBy,
           presentEra: row.presentEra,
@@ -189,6 +190,7 @@ interface StoredDocument extends Pick<
   coAuthorIds: string[];
   approverIds: string[];
   administrative: OwnValues;
+  templateFor: string | null;
   reviewBy: string | null;
   holderId: string | null;
   holderName: string;
@@ -202,7 +204,8 @@ async function storedDocuments(store: Store, ids: readonly string[], tx?: Tx): P
   const found = await rows<StoredDocument>(
     store.db,
     `SELECT d.id, d.library_id AS libraryId, d.number, d.owner_id AS ownerId, o.name AS ownerName,
-       d.co_author_ids AS coAuthorIds, d.approver_ids AS approverIds, d.administrative, h.latest_id AS latestId,
+       d.co_author_ids AS coAuthorIds, d.approver_ids AS approverIds, d.administrative, d.template_for AS templateFor,
+       h.latest_id AS latestId,
        h.in_force_id AS inForceId, h.present_era AS presentEra, h.highest_major AS highestMajor,
        h.highest_minor AS highestMinor,
        DATE_FORMAT(h.review_by, '%Y-%m-%d') AS reviewBy, c.holder_id AS holderId, p.name AS holderName, c.since,

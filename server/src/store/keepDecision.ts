@@ -303,6 +303,12 @@ async function keepChange(writing: Writing, change: Change): Promise<void> {
       if (owner || coAuthorIds) await keepTeamPeriod(store, documentId, by.at, tx);
       return;
     }
+    case 'setTemplate': {
+      const changed = { templateFor: change.type };
+      await models.Document.update(changed, { where: { id: documentId }, transaction: tx });
+      await keepTeamPeriod(store, documentId, by.at, tx);
+      return;
+    }
     case 'setAdministrative': {
       const changed = { administrative: change.values };
       await models.Document.update(changed, { where: { id: documentId }, transaction: tx });

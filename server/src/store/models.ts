@@ -87,6 +87,8 @@ export interface DocumentRow extends Row<DocumentRow> {
   approverIds: CreationOptional<string[]>;
   /** Values of fields that belong to no version. */
   administrative: CreationOptional<OwnValues>;
+  /** The type of documents that begin as a copy of it. */
+  templateFor: CreationOptional<string | null>;
   createdAt: Date;
 }
 export interface VersionRow extends Row<VersionRow> {
@@ -410,6 +412,7 @@ export function defineModels(db: Sequelize): Models {
       coAuthorIds: json('coAuthorIds'),
       approverIds: { ...json('approverIds'), defaultValue: '[]' },
       administrative: { ...json('administrative'), defaultValue: '{}' },
+      templateFor: { type: DataTypes.STRING(60), allowNull: true },
       createdAt: time,
     }),
     Version: define(

@@ -175,8 +175,9 @@ interface TeamRow {
   ownerId: string;
   coAuthorIds: string;
   administrative: string;
+  templateFor: string | null;
 }
-const teamsThen = `SELECT ${columnsOf('t', ['documentId', 'ownerId', 'coAuthorIds', 'administrative'])}
+const teamsThen = `SELECT ${columnsOf('t', ['documentId', 'ownerId', 'coAuthorIds', 'administrative', 'templateFor'])}
   FROM team_periods t WHERE t.document_id IN (:ids) AND ${covering('t')}`;
 
 /** A time somebody held a document; until when, as it was said then. */
@@ -315,6 +316,7 @@ function documentThen(
     ownerName: nameOf(team.ownerId),
     coAuthorIds: parseJson<string[]>(team.coAuthorIds),
     administrative: parseJson<OwnValues>(team.administrative),
+    templateFor: team.templateFor,
     presentEra,
     highest: ofEra.reduce((high, one) => (isHigher(one, high) ? one : high)),
     latest,

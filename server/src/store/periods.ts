@@ -114,8 +114,9 @@ export async function keepTeamPeriod(store: Store, documentId: string, at: Date,
   );
   await run(
     store.db,
-    `INSERT INTO team_periods (document_id, from_at, owner_id, co_author_ids, administrative)
-     SELECT id, :at, owner_id, co_author_ids, administrative FROM documents WHERE id = :documentId`,
+    `INSERT INTO team_periods (document_id, from_at, owner_id, co_author_ids, administrative,
+       template_for)
+     SELECT id, :at, owner_id, co_author_ids, administrative, template_for FROM documents WHERE id = :documentId`,
     { documentId, at },
     tx,
   );

@@ -66,6 +66,13 @@ export const libraryPeopleQuery = (libraryId: string, query: { q: string; role?:
     queryFn: () => call(routes.libraryPeople, { params: { id: libraryId }, query: { ...query, limit: 50 } }),
     staleTime: 30_000,
   });
+/** Templates of a library, the first two hundred. */
+export const templatesQuery = (libraryId: string) =>
+  queryOptions({
+    queryKey: ['templates', libraryId],
+    queryFn: () => call(routes.listTemplates, { params: { id: libraryId }, query: { limit: 200 } }),
+    staleTime: 30_000,
+  });
 /** The number a new document of a type would get now. */
 export const nextNumberQuery = (libraryId: string, type: string) =>
   queryOptions({

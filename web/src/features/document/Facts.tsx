@@ -11,6 +11,7 @@ import { ChangeFields } from '../../parts/fields/ChangeFields.tsx';
 import { ownLines } from '../../parts/fields/ownFields.ts';
 import { KeepingActs } from '../../parts/keeping/KeepingActs.tsx';
 import { ReviewActs } from '../../parts/review/ReviewActs.tsx';
+import { TemplateActs } from '../../parts/templates/TemplateActs.tsx';
 import { StandingActs } from '../../parts/standing/StandingActs.tsx';
 import { useLooking, useOnlyLooks } from '../../ui/looking.ts';
 import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
@@ -97,6 +98,7 @@ export function Facts(props: Props) {
           onDone={({ label }) => onRecorded(label)}
         />
       )}
+      <TemplateActs document={document} />
       <dl className="fields">
         {!changing && <FieldLines document={document} shown={shown} />}
         <dt>File</dt>
@@ -192,6 +194,7 @@ function VersionTable({
                   {stateWords(version)}
                   {version.thinned && ', thinned'}
                   {version.sheltered && ', sheltered'}
+                  {version.origin.kind === 'template' && <> · begun with a template</>}
                   {version.origin.kind === 'restore' && version.origin.from && (
                     <> · content of {numberWords(version.origin.from)}</>
                   )}

@@ -1,13 +1,13 @@
-import { routes, type DeskFile, type Document, type Library } from '@polychron/contract';
+import { routes, type DeskFile, type Document, type Library, type TemplateList } from '@polychron/contract';
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Form, Input, Progress, Upload as UploadField } from 'antd';
 import { useDeferredValue, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { PageError, upload, type Upload } from '../../ui/api.ts';
-import type { Level } from '@polychron/core';
+import { type Level, numberWords } from '@polychron/core';
 import { madeWords } from '../../parts/checkIn/useCheckInFlow.ts';
 import { FieldItems, filledIn, type GivenFields } from '../../parts/fields/FieldItems.tsx';
-import { nextNumberQuery } from '../../parts/queries.ts';
+import { nextNumberQuery, templatesQuery } from '../../parts/queries.ts';
 import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { firstWays } from './firstWays.ts';
@@ -61,6 +61,44 @@ function NumberInput({ library, ...handed }: { library: Library }) {
   return <Input {...handed} placeholder={data?.number ?? `next ${library.code} number`} maxLength={40} />;
 }
 
+type Template = TemplateList['items'][number];
+
+/** The templates a document can begin with, in place of a file. */
+function Templates({
+  library,
+  chosen,
+  onChoose,
+}: {
+  library: Library;
+  chosen: Template | null;
+  onChoose: (template: Template) => void;
+}) {
+  const { data } = useQuery(templatesQuery(library.id));
+  if (!data || data.items.length === 0) return null;
+  return (
+    <div role="group" aria-label="Templates">
+      <p className="muted">or begin with</p>
+      <ul className="templates">
+        {data.items.map((template) => (
+          <li key={template.document.id}>
+            <button
+              type="button"
+              className="quiet"
+              aria-pressed={chosen?.document.id === template.document.id}
+              onClick={() => onChoose(template)}
+            >
+              {template.document.title}
+            </button>{' '}
+            <span className="muted">
+              {template.type}, <span className="number">{numberWords(template.version)}</span>
+            </span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
 interface OneProps {
   library: Library;
   given: File | null;
@@ -75,6 +113,7 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
   const message = useMessages();
   const [form] = Form.useForm<Values>();
   const [file, setFile] = useState<File | null>(given);
+  const [template, setTemplate] = useState<Template | null>(null);
   const [share, setShare] = useState<number | null>(null);
   const [error, setError] = useState<unknown>(null);
   const { numbering, approval } = library.rules;
@@ -91,14 +130,15 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
 
   const take = (chosen: File): false => {
     setFile(chosen);
+    setTemplate(null);
     setError(null);
     if (!form.getFieldValue('title')) form.setFieldValue('title', titleOf(chosen.name));
     return false;
   };
   const register = async (values: Values, chosen: Level): Promise<void> => {
     const { title, number, comment, ...given } = values;
-    if (!file) {
-      setError(new PageError("Choose the document's file first."));
+    if (!file && !template) {
+      setError(new PageError("Choose the document's file first, or a template to begin with."));
       return;
     }
     setError(null);
@@ -109,7 +149,12 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
       ...(number ? { number } : {}),
       ...filledIn(given),
     };
-    const sent = { fields: JSON.stringify(fields), comment: comment ?? '', level: chosen };
+    const sent = {
+      fields: JSON.stringify(fields),
+      comment: comment ?? '',
+      level: chosen,
+      ...(template ? { template: template.document.id } : {}),
+    };
     const making = upload(routes.createDocument, { id: library.id }, { file, fields: sent }, setShare);
     sending.current = making;
     try {
@@ -156,29 +201,40 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
     );
   };
 
+  const beginWith = (chosen: Template): void => {
+    setTemplate(chosen);
+    setFile(null);
+    setError(null);
+    if (!form.getFieldValue('type')) form.setFieldValue('type', chosen.type);
+  };
   return (
     <section className="new-document" aria-label="New document">
-      <UploadField.Dragger
-        multiple
-        showUploadList={false}
-        beforeUpload={(chosen, all) => {
-          if (all.length > 1) {
-            if (chosen === all[0]) onMany([...all]);
-            return false;
-          }
-          return take(chosen);
-        }}
-        disabled={share !== null}
-      >
-        <p>
-          {file ? (
-            <strong>{file.name}</strong>
-          ) : (
-            <>Drop the file here, or press to choose it; each file becomes a document</>
-          )}
-        </p>
-        <p className="muted">{file ? 'Drop another to take its place' : `It becomes ${ways[0].becomes}`}</p>
-      </UploadField.Dragger>
+      <div className="beginning">
+        <UploadField.Dragger
+          multiple
+          showUploadList={false}
+          beforeUpload={(chosen, all) => {
+            if (all.length > 1) {
+              if (chosen === all[0]) onMany([...all]);
+              return false;
+            }
+            return take(chosen);
+          }}
+          disabled={share !== null}
+        >
+          <p>
+            {file || template ? (
+              <strong>{file ? file.name : template?.document.title}</strong>
+            ) : (
+              <>Drop the file here, or press to choose it; each file becomes a document</>
+            )}
+          </p>
+          <p className="muted">
+            {file || template ? 'Drop another to take its place' : `It becomes ${ways[0].becomes}`}
+          </p>
+        </UploadField.Dragger>
+        <Templates library={library} chosen={template} onChoose={beginWith} />
+      </div>
       <Form
         form={form}
         initialValues={{ subject, ...(given ? { title: titleOf(given.name) } : {}) }}

@@ -1,0 +1,20 @@
+import { rows } from './database.ts';
+import type { Store } from './store.ts';
+
+/** Documents of a library that are templates and in force, by type and number; with how many they are. */
+export async function findTemplates(
+  store: Store,
+  libraryId: string,
+  { offset, count }: { offset: number; count: number },
+): Promise<{ ids: string[]; total: number }> {
+  const from = `FROM documents d JOIN heads h ON h.document_id = d.id
+    WHERE d.library_id = :libraryId AND d.template_for IS NOT NULL AND h.in_force_id IS NOT NULL`;
+  const given = { libraryId, offset, count };
+  const found = await rows<{ id: string }>(
+    store.db,
+    `SELECT d.id ${from} ORDER BY d.template_for, d.number LIMIT :count OFFSET :offset`,
+    given,
+  );
+  const [counted] = await rows<{ total: number }>(store.db, `SELECT COUNT(*) AS total ${from}`, given);
+  return { ids: found.map(({ id }) => id), total: Number(counted?.total ?? 0) };
+}
