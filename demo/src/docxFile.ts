@@ -41,7 +41,7 @@ export async function makeDocx(text: string, imprint: Imprint): Promise<Buffer> 
     title: imprint.title,
     creator: 'Orrin Vale Ropeway',
     description: imprint.number,
-    customProperties: issuedNames.map((name) => ({ name, value: unissued })),
+    customProperties: issuedNames.map(([, name, value]) => ({ name, value })),
     styles: {
       default: {
         document: {
@@ -80,12 +80,10 @@ export async function makeDocx(text: string, imprint: Imprint): Promise<Buffer> 
                 new TextRun({ children: ['Page ', PageNumber.CURRENT, ' of ', PageNumber.TOTAL_PAGES] }),
               ]),
               new Paragraph({
-                children: [
-                  ...['Version ', ' · ', ' · issued '].flatMap((words, index) => [
-                    new TextRun(words),
-                    new SimpleField(`DOCPROPERTY "${issuedNames[index] ?? ''}"`, unissued),
-                  ]),
-                ],
+                children: issuedNames.flatMap(([before, name, unissued]) => [
+                  new TextRun(before),
+                  new SimpleField(`DOCPROPERTY "${name}"`, unissued),
+                ]),
               }),
             ],
           }),
@@ -100,9 +98,12 @@ export async function makeDocx(text: string, imprint: Imprint): Promise<Buffer> 
   return Packer.toBuffer(document);
 }
 
-/** What issued copies say in their footers; the files as they are written leave it open. */
-const issuedNames = [usualControlNames.version, usualControlNames.status, usualControlNames.issueDate];
-const unissued = '…';
+/** What issued copies say in their footers: what stands before it, its name, what the file itself says. */
+const issuedNames = [
+  ['', usualControlNames.status, 'Not an issued copy'],
+  [' · version ', usualControlNames.version, '–'],
+  [' · issued ', usualControlNames.issueDate, '–'],
+] as const;
 
 function edge(left: string, right: TextRun[]): Paragraph {
   return new Paragraph({

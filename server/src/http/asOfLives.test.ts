@@ -89,6 +89,15 @@ describe('at any moment of any life it is as it was told then, less what may not
       (await server.as('controller')).patch(`/api/v1/documents/${id}`).send({
         fields: { owner: turn % 2 ? 'author2' : 'author', coAuthors: turn % 3 ? [] : ['approver'] },
       }),
+    // What belongs to the document itself, and makes no version.
+    shelve: async ({ id, turn }) =>
+      (await server.as('author')).patch(`/api/v1/documents/${id}`).send({
+        fields: { Shelf: turn % 3 ? `B${turn}` : null },
+      }),
+    template: async ({ id, turn }) =>
+      (await server.as('controller'))
+        .put(`/api/v1/documents/${id}/template`)
+        .send({ type: turn % 2 ? 'Plan' : null }),
     approvalOn: rules({ approval: { on: true, mode: 'together', approvers: ['approver', 'controller'] } }),
     approvalOff: rules({ approval: { on: false } }),
     hidden: rules({ sight: { draft: [], inApproval: [], rejected: [] }, readersSeePast: false }),
@@ -130,18 +139,27 @@ describe('at any moment of any life it is as it was told then, less what may not
       })),
       inForce: view.inForce && maySee.has(view.inForce.id) ? view.inForce.label : null,
       latest: versions[0]?.label,
+      shelf: view.fields['Shelf'] ?? null,
+      templateFor: view.templateFor,
       owner: view.owner.account,
       coAuthors: view.coAuthors.map(({ account }) => account),
       holder: view.custody && { ...view.custody.holder, since: view.custody.since },
     };
   }
 
+  const shelf = {
+    name: 'Shelf',
+    kind: 'text' as const,
+    choices: [],
+    requiredFor: [],
+    administrative: true,
+  };
   const moments = Number(process.env['POLYCHRON_MOMENTS'] ?? 200);
   test(`${moments} moments of two lives`, async () => {
     const lives = fc.array(fc.constantFrom(...Object.keys(acts)), { minLength: 40, maxLength: 40 });
     await fc.assert(
       fc.asyncProperty(lives, fc.infiniteStream(fc.nat({ max: 0x7fffffff })), async (life, numbers) => {
-        const library = await server.library();
+        const library = await server.library({ fields: [shelf] });
         const { id } = await server.document(library, 'the first');
         const passed: { at: Date; of: Map<string, Told> }[] = [];
         const snapshot = async (): Promise<void> => {

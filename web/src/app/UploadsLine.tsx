@@ -31,8 +31,8 @@ export function UploadsLine() {
       <div className="acts">
         <strong role="status">
           {running
-            ? `${over} of ${items.length} registered in ${library?.name}`
-            : `${made} of ${items.length} are registered in ${library?.name}`}
+            ? `${over} of ${items.length} sent to ${library?.name}`
+            : made + refused > 0 && `${made} of ${items.length} are registered in ${library?.name}`}
         </strong>
         {arrived > 0 && (
           <span>

@@ -12,6 +12,9 @@ export const glossary = {
   Arrival: 'A file put on the Desk that is not checked in anywhere yet.',
   'Set aside':
     "A working copy that was left over when its check-out was lifted; it waits on its holder's Desk.",
+  Template: 'A document that new ones of a type begin with.',
+  'Issued copy':
+    "A version's file with number, version, status and dates written in, as true on the day it is given out.",
   'Loose copy': 'A private copy on the Desk, without versions: each save takes the place of the one before.',
   'Seen as': 'Looking at a library as another person or role sees it.',
   'As of': 'Looking at a library as it was at an earlier moment. Nothing can be done there.',

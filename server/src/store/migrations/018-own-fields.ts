@@ -1,6 +1,6 @@
 /**
- * What belongs to a document and to none of its versions, as it is and as it was: values of fields, and of what
- * type it is the template. For which library, and with what fields, a file on a Desk is meant.
+ * What belongs to a document and to none of its versions, as it is and as it was: values of fields, and of
+ * what type it is the template. For which library, and with what fields, a file on a Desk is meant.
  */
 export const ownFields = {
   name: '018-own-fields',

@@ -114,10 +114,12 @@ export function Target({ file, onDocument }: { file: DeskFile; onDocument: (id: 
           >
             <Input maxLength={300} />
           </Form.Item>
-          <Form.Item name="number" label="Number">
-            <Input placeholder={`next ${library.code} number`} maxLength={40} />
-          </Form.Item>
-          <FieldItems library={library} />
+          <div className="target-fields">
+            <Form.Item name="number" label="Number">
+              <Input placeholder={`next ${library.code} number`} maxLength={40} />
+            </Form.Item>
+            <FieldItems library={library} />
+          </div>
           <Form.Item name="comment" label="Comment">
             <Input placeholder="First version" maxLength={4000} />
           </Form.Item>

@@ -77,6 +77,7 @@ export function ManyDocuments({
         form={form}
         initialValues={{ subject }}
         layout="vertical"
+        requiredMark={false}
         // Enter takes the first way.
         onFinish={(values) => register(values, ways[0].level)}
       >

@@ -61,12 +61,14 @@ export function OwnFields({ rules, before, onChange }: Props) {
           <ol className="own-fields">
             {fields.map((field, index) => (
               <li key={index}>
-                <FieldSentence
-                  field={field}
-                  types={knownTypes(rules)}
-                  marked={JSON.stringify(field) !== JSON.stringify(before[index])}
-                  onChange={(given) => set(index, given)}
-                />{' '}
+                <div>
+                  <FieldSentence
+                    field={field}
+                    types={knownTypes(rules)}
+                    marked={JSON.stringify(field) !== JSON.stringify(before[index])}
+                    onChange={(given) => set(index, given)}
+                  />
+                </div>
                 <button
                   type="button"
                   className="icon"
