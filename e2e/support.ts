@@ -225,7 +225,7 @@ export async function registerFile(
 export async function checkInFile(
   who: APIRequestContext,
   id: string,
-  of: { name: string; content: string; level?: 'minor' | 'major' },
+  of: { name: string; content: string | Buffer; level?: 'minor' | 'major' },
 ): Promise<void> {
   expect((await who.post(`/api/v1/documents/${id}/checkout`, { data: {} })).status()).toBe(201);
   const checkedIn = await who.post(`/api/v1/documents/${id}/checkin`, {

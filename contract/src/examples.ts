@@ -1,14 +1,4 @@
-/** What is written into issued copies, as it is usually called in files. */
-const controlNames = {
-  number: 'Document number',
-  title: 'Document title',
-  version: 'Document version',
-  status: 'Document status',
-  owner: 'Document owner',
-  approvers: 'Document approvers',
-  issueDate: 'Issue date',
-  reviewDate: 'Review date',
-};
+import { usualControlNames } from '@polychron/core';
 /** One document, version and list that several routes answer with. */
 const document = {
   id: '01a2205d-93f8-7189-8de5-1a80a33d1421',
@@ -462,7 +452,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         },
         sight: { draft: ['author'], inApproval: ['approver'], rejected: ['author'] },
         readersSeePast: true,
-        controlNames,
+        controlNames: usualControlNames,
         keep: { published: null, drafts: { stay: 'all', newest: null }, spareYoungerThan: null },
         graceDays: 30,
         maxFileBytes: null,
@@ -491,7 +481,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       },
       sight: { draft: ['author'], inApproval: ['approver'], rejected: ['author'] },
       readersSeePast: false,
-      controlNames,
+      controlNames: usualControlNames,
       keep: { published: null, drafts: { stay: 'all', newest: null }, spareYoungerThan: null },
       graceDays: 30,
       maxFileBytes: null,
@@ -521,7 +511,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         },
         sight: { draft: ['author'], inApproval: ['approver'], rejected: ['author'] },
         readersSeePast: false,
-        controlNames,
+        controlNames: usualControlNames,
         keep: { published: null, drafts: { stay: 'all', newest: null }, spareYoungerThan: null },
         graceDays: 30,
         maxFileBytes: null,
@@ -557,7 +547,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
             },
             sight: { draft: ['author'], inApproval: ['approver'], rejected: ['author'] },
             readersSeePast: false,
-            controlNames,
+            controlNames: usualControlNames,
             keep: { published: null, drafts: { stay: 'all', newest: null }, spareYoungerThan: null },
             graceDays: 30,
             maxFileBytes: null,

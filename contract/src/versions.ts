@@ -27,21 +27,18 @@ export const CommonFields = z.strictObject({
 });
 
 /**
- * What is filled in under a field of a library's own: a text, a number, a date, yes or no, a person by
- * account, or what was chosen, on one level or two.
+ * What is filled in under a field of a library's own: a text, a number, a date, yes or no, what was chosen, on
+ * one level or two, or a person, who is told with account and name, and may be given by account alone.
  */
 export const GivenValue = z
-  .union([z.string().max(4000), z.number(), z.boolean(), z.array(z.string().max(60)).max(2)])
+  .union([z.string().max(4000), z.number(), z.boolean(), z.array(z.string().max(60)).max(2), Person])
   .meta({
     description:
-      "A value of a field of the library's own: text, number, date, yes or no, a person by account, or the names chosen",
+      "A value of a field of the library's own: text, number, date, yes or no, a person by account or as they are told, or the names chosen",
   });
 
-/** A value as it is told: a person with account and name. */
-export const FieldValue = z.union([GivenValue, Person]);
-
 /** The fields a document carries, those of the library's own among them; a change of them is a version. */
-export const Fields = CommonFields.catchall(FieldValue);
+export const Fields = CommonFields.catchall(GivenValue);
 
 /** Acts on one version that screens ask about. */
 export const versionActs = [
@@ -122,7 +119,7 @@ export const ByHand = z.strictObject({ reason: Comment.default('') });
 
 export type Fields = z.output<typeof Fields>;
 
-export type FieldValue = z.output<typeof FieldValue>;
+export type FieldValue = z.output<typeof GivenValue>;
 
 export type Version = z.output<typeof Version>;
 

@@ -64,12 +64,15 @@ export function setCustomProperty(parts: Parts, name: string, value: string): vo
   }
   const head = '<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n';
   parts.set(custom, encode(`${head}<Properties xmlns="${propertySet}">${property}</Properties>`));
-  const addTo = (part: string, end: string, element: string): void => {
-    parts.set(part, encode(decode(parts.get(part)).replace(end, () => `${element}${end}`)));
+  // What stands there may have a prefix of its own.
+  const addTo = (part: string, list: string, element: string): void => {
+    const end = new RegExp(`</((?:\\w+:)?)${list}>`);
+    const written = decode(parts.get(part)).replace(end, (all, own: string) => `<${own}${element}/>${all}`);
+    parts.set(part, encode(written));
   };
-  addTo(types, '</Types>', `<Override PartName="/${custom}" ContentType="${customType}"/>`);
-  const relation = `<Relationship Id="polychronMark" Type="${customRelation}" Target="${custom}"/>`;
-  addTo(relations, '</Relationships>', relation);
+  addTo(types, 'Types', `Override PartName="/${custom}" ContentType="${customType}"`);
+  const relation = `Relationship Id="polychronMark" Type="${customRelation}" Target="${custom}"`;
+  addTo(relations, 'Relationships', relation);
 }
 
 /** Takes a custom property out, and a list of them that holds no other: some programs write an empty one. */
@@ -87,8 +90,8 @@ export function removeCustomProperty(parts: Parts, name: string): void {
   const without = (part: string, pattern: RegExp): void => {
     parts.set(part, encode(decode(parts.get(part)).replace(pattern, '')));
   };
-  without(types, new RegExp(`<Override\\b[^>]*PartName="/${custom}"[^>]*/>`));
-  without(relations, new RegExp(`<Relationship\\b[^>]*Target="/?${custom}"[^>]*/>`));
+  without(types, new RegExp(`<(?:\\w+:)?Override\\b[^>]*PartName="/${custom}"[^>]*/>`));
+  without(relations, new RegExp(`<(?:\\w+:)?Relationship\\b[^>]*Target="/?${custom}"[^>]*/>`));
 }
 
 const anyUserDefined = /<meta:user-defined\b[^>]*\smeta:name="([^"]*)"[^>]*>([^<]*)<\/meta:user-defined>/g;

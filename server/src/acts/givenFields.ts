@@ -1,4 +1,4 @@
-import { type AskedValues, type FieldValue, ownField, type Rulebook } from '@polychron/core';
+import { type AskedValues, type FieldValue, type OwnField, ownField, type Rulebook } from '@polychron/core';
 import { memberId } from '../access/actor.ts';
 import type { Context } from '../context.ts';
 import { ownAmong, type SentFields } from '../reads/fieldsView.ts';
@@ -17,9 +17,18 @@ export async function ownValues(
 ): Promise<AskedValues> {
   const values: Record<string, FieldValue | null> = {};
   for (const [name, value = null] of Object.entries(ownAmong(sent))) {
-    const isAccount = ownField(library.rules, name)?.kind === 'person' && typeof value === 'string';
+    const account = accountIn(value, ownField(library.rules, name));
     values[name] =
-      isAccount && value.trim() !== '' ? { person: await memberId(context, library.id, value, tx) } : value;
+      account === null
+        ? (value as FieldValue | null)
+        : { person: await memberId(context, library.id, account, tx) };
   }
   return values;
+}
+
+/** The account of a person that is named; null where none is. */
+function accountIn(value: SentFields[string], field: OwnField | undefined): string | null {
+  if (value !== null && typeof value === 'object' && 'account' in value) return value.account;
+  const isAccount = field?.kind === 'person' && typeof value === 'string' && value.trim() !== '';
+  return isAccount ? value : null;
 }

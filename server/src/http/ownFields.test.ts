@@ -95,6 +95,9 @@ test('fields of the library’s own are given, told, found, compared and changed
     { where: 'field', what: 'Tower', before: '4', after: '5' },
     { where: 'field', what: 'Drawn by', before: 'author2', after: 'author' },
   ]);
+  // A person is taken as they are told, too.
+  const drawnBy = (await read(id)).fields['Drawn by'];
+  expect((await patch(id, { 'Drawn by': drawnBy })).body).toMatchObject({ code: 'nothing-changed' });
   // An earlier version's fields come back with it.
   const restored = await (
     await server.as('author')

@@ -27,8 +27,8 @@ export function fieldsInWords({ own = {}, ...common }: Fields, person: PersonOf)
   return { ...common, own: Object.fromEntries(words) };
 }
 
-/** A value as it was sent: a person by account. */
-type SentValue = string | number | boolean | string[] | null | undefined;
+/** A value as it was sent. */
+type SentValue = contract.FieldValue | null | undefined;
 /** Fields and people as they were sent, those of the library's own among them. */
 export type SentFields = Readonly<Record<string, SentValue>>;
 

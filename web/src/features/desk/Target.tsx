@@ -7,6 +7,8 @@ import { call } from '../../ui/api.ts';
 import { documentsQuery, librariesQuery } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { FieldItems, filledIn, type GivenFields } from '../../parts/fields/FieldItems.tsx';
+import { givenOf } from '../../parts/fields/ownFields.ts';
+import { NumberItem, TitleItem } from '../../parts/fields/NameItems.tsx';
 import { titleOf } from '../../parts/titleOf.ts';
 import { useMessages } from '../../ui/messages.tsx';
 
@@ -22,7 +24,11 @@ function known({ meantFor, fileName }: DeskFile): Values {
     meantFor?.fields ?? {};
   const common = { number, type, subject, reviewBy, owner, coAuthors, approvers };
   const given = Object.entries(common).filter(([, value]) => value !== undefined);
-  return { title: title ?? titleOf(fileName), ...Object.fromEntries(given), own };
+  return {
+    title: title ?? titleOf(fileName),
+    ...Object.fromEntries(given),
+    own: givenOf({ title: '', ...own }),
+  };
 }
 
 /** Where a file goes that does not say: a document of a library, or a new one. */
@@ -107,17 +113,9 @@ export function Target({ file, onDocument }: { file: DeskFile; onDocument: (id: 
           onFinish={(values) => void register(values)}
         >
           <h2>As a new document</h2>
-          <Form.Item
-            name="title"
-            label="Title"
-            rules={[{ required: true, whitespace: true, message: 'A document needs a title.' }]}
-          >
-            <Input maxLength={300} />
-          </Form.Item>
+          <TitleItem />
           <div className="target-fields">
-            <Form.Item name="number" label="Number">
-              <Input placeholder={`next ${library.code} number`} maxLength={40} />
-            </Form.Item>
+            <NumberItem library={library} />
             <FieldItems library={library} />
           </div>
           <Form.Item name="comment" label="Comment">

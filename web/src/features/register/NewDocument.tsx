@@ -1,13 +1,14 @@
 import { routes, type DeskFile, type Document, type Library, type TemplateList } from '@polychron/contract';
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Form, Input, Progress, Upload as UploadField } from 'antd';
-import { useDeferredValue, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { PageError, upload, type Upload } from '../../ui/api.ts';
 import { type Level, numberWords } from '@polychron/core';
 import { madeWords } from '../../parts/checkIn/useCheckInFlow.ts';
 import { FieldItems, filledIn, type GivenFields } from '../../parts/fields/FieldItems.tsx';
-import { nextNumberQuery, templatesQuery } from '../../parts/queries.ts';
+import { NumberItem, TitleItem } from '../../parts/fields/NameItems.tsx';
+import { templatesQuery } from '../../parts/queries.ts';
 import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { firstWays } from './firstWays.ts';
@@ -49,16 +50,6 @@ export function NewDocument({
       onMade={onMade}
     />
   );
-}
-
-/** A number of one's own, or the one that is proposed for the type. */
-function NumberInput({ library, ...handed }: { library: Library }) {
-  const type = Form.useWatch('type', Form.useFormInstance()) as string | undefined;
-  const { data } = useQuery({
-    ...nextNumberQuery(library.id, useDeferredValue(type?.trim() ?? '')),
-    placeholderData: keepPreviousData,
-  });
-  return <Input {...handed} placeholder={data?.number ?? `next ${library.code} number`} maxLength={40} />;
 }
 
 type Template = TemplateList['items'][number];
@@ -244,17 +235,9 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
         // Enter takes the first way.
         onFinish={(values) => void register(values, ways[0].level)}
       >
-        <Form.Item
-          name="title"
-          label="Title"
-          rules={[{ required: true, whitespace: true, message: 'A document needs a title.' }]}
-        >
-          <Input maxLength={300} />
-        </Form.Item>
+        <TitleItem />
         <div className="form-line">
-          <Form.Item name="number" label="Number">
-            <NumberInput library={library} />
-          </Form.Item>
+          <NumberItem library={library} />
           <FieldItems library={library} />
         </div>
         <Form.Item name="comment" label="Comment">
