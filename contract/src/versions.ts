@@ -27,8 +27,8 @@ export const CommonFields = z.strictObject({
 });
 
 /**
- * What is filled in under a field of a library's own: a text, a number, a date, yes or no, what was chosen, on
- * one level or two, or a person, who is told with account and name, and may be given by account alone.
+ * What is filled in under a field of a library's own: a text, a number, a date, yes or no, what was chosen
+ * (one level or two), or a person, who is told with account and name and may be given by account alone.
  */
 export const GivenValue = z
   .union([z.string().max(4000), z.number(), z.boolean(), z.array(z.string().max(60)).max(2), Person])
