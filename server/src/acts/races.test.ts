@@ -7,7 +7,7 @@ import { parseJson } from '../store/models.ts';
 import { TestServer } from '../testing/server.ts';
 
 /** How often many clients race for one thing. */
-const rounds = Number(process.env['POLYCHRON_RACE_ROUNDS'] ?? 30);
+const rounds = Number(process.env['POLYCHRON_RACE_ROUNDS'] ?? 20);
 
 let server: TestServer;
 let library: string;
