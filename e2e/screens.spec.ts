@@ -68,7 +68,9 @@ test('a version reads with the headers and footers of its file, page by page', a
   await row(page, 'OP-014').getByRole('link', { name: 'Opening the line after high wind' }).click();
   const sheet = page.getByRole('article', { name: 'Page 1 of 2' });
   await expect(sheet.locator('header')).toHaveText('Orrin Vale Ropeway · OP-014Operating procedure');
-  await expect(sheet.locator('footer')).toHaveText('Printed copies are not controlled.Page 1 of 2');
+  await expect(sheet.locator('footer')).toHaveText(
+    'Printed copies are not controlled.Page 1 of 2Not an issued copy · version – · issued –',
+  );
   await expect(page.getByRole('article', { name: 'Page 2 of 2' }).locator('footer')).toContainText(
     'Page 2 of 2',
   );
