@@ -207,7 +207,7 @@ test('no request the interface describes, nor one that is near it, is answered w
       { numRuns: Math.ceil(total / all.length), endOnFailure: true },
     );
   }
-  // It reaches past the door: acts are done, and refused by rule, not only by shape. Conflicts come by chance.
+  // It reaches past the door: acts are done, and refused by rule and not only by shape.
   for (const status of [200, 201, 403, 404, 422])
     expect([status, (statuses.get(status) ?? 0) > 0]).toEqual([status, true]);
 });
