@@ -523,6 +523,7 @@ export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> 
     'fields-missing',
     'in-approval',
     'library-closed',
+    'nothing-changed',
     'stale',
   ],
   documentContent: ['as-of-future', 'not-to-be-issued', 'nothing-in-force'],
