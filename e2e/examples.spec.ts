@@ -47,7 +47,7 @@ async function issued(page: Page, press: string): Promise<string> {
 test('worked example 6: 0.1, 0.2, approved as 1.0; a draft’s issued copy says so; 2.0, and 1.0 says what is in force', async ({
   browser,
 }) => {
-  const library = await libraryFor(by.admin, 'SIX', {
+  const library = await libraryFor(by.admin, 'EXF', {
     approval: { on: true, mode: 'serial', approvers: ['approver', 'approver2'] },
   });
   const words = ['version', 'status'].map((name) => property(`Document_${name}`));
@@ -58,7 +58,7 @@ test('worked example 6: 0.1, 0.2, approved as 1.0; a draft’s issued copy says 
     checkInFile(by.author, id, { name: 'six.docx', content: file(text) });
   await change('Two');
 
-  const address = `/SIX/documents/${id}`;
+  const address = `/EXF/documents/${id}`;
   const writer = await openAs(browser, 'author', address);
   const approvers = [await openAs(browser, 'approver', address), await openAs(browser, 'approver2', address)];
   await submit(writer, '0.2');
@@ -88,13 +88,13 @@ test('worked example 12: approval turned on in a library in use; what is in forc
   playwright,
   baseURL,
 }) => {
-  const library = await libraryFor(by.admin, 'TWE', {});
+  const library = await libraryFor(by.admin, 'EXL', {});
   const of = (title: string, level: 'minor' | 'major') => ({
     ...{ title, name: 'text.txt', content: `${title}.\n`, level },
   });
   const id = await registerFile(by.author, library, of('In use', 'major'));
   const controller = await apiAs(playwright, 'controller', baseURL ?? '');
-  const reader = await openAs(browser, 'reader', '/TWE');
+  const reader = await openAs(browser, 'reader', '/EXL');
   await expect(reader.getByRole('link', { name: 'In use' })).toBeVisible();
   const approval = { on: true, mode: 'serial', approvers: ['approver', 'approver2'] };
   const applied = await controller.put(`/api/v1/libraries/${library}/rulebook`, {
@@ -104,13 +104,13 @@ test('worked example 12: approval turned on in a library in use; what is in forc
   await controller.dispose();
 
   const uploaded = await registerFile(by.author, library, of('Uploaded', 'major'));
-  const writer = await openAs(browser, 'author', `/TWE/documents/${uploaded}`);
+  const writer = await openAs(browser, 'author', `/EXL/documents/${uploaded}`);
   await expect(versions(writer).first()).toContainText('in approval');
   await expect(reader.getByRole('link', { name: 'In use' })).toBeVisible();
   await expect(reader.getByRole('link', { name: 'Uploaded' })).toHaveCount(0);
 
   await checkInFile(by.author, id, { name: 'text.txt', content: 'In use, changed.\n', level: 'major' });
-  const address = `/TWE/documents/${id}`;
+  const address = `/EXL/documents/${id}`;
   await reader.goto(address);
   await expect(versions(reader)).toHaveCount(1);
   await expect(versions(reader).first()).toContainText('1.0');
