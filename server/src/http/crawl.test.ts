@@ -50,7 +50,12 @@ function addresses(library: MarkedLibrary, route: Route): string[] {
     const asked = library.versions.flatMap(perVersion);
     return ['withdraw', 'reinstate', 'takeBack'].flatMap((act) => asked.map((one) => `${one}?act=${act}`));
   }
-  if (path.includes('{v}')) return library.versions.flatMap(perVersion);
+  // Contents are asked for as issued copies, too.
+  const forms = (all: string[]): string[] =>
+    path.endsWith('/content') && !/checkout|saves/.test(path)
+      ? all.flatMap((one) => [one, `${one}?issued=1`])
+      : all;
+  if (path.includes('{v}')) return forms(library.versions.flatMap(perVersion));
   if (path === '/approvals') {
     const out = ['inApproval', 'approved', 'rejected'].map((state) => `${path}?part=out&state=${state}`);
     return [path, ...out];
@@ -65,7 +70,7 @@ function addresses(library: MarkedLibrary, route: Route): string[] {
   // Of what one holds: each is asked for by itself.
   if (path.endsWith('/working-copies')) return library.documentIds.map((id) => `${path}?documents=${id}`);
   const fill = (id: string): string => path.replace('{id}', id).replace('{position}', '1');
-  return path.includes('{id}') ? library.documentIds.map(fill) : [path];
+  return path.includes('{id}') ? forms(library.documentIds.map(fill)) : [path];
 }
 
 /** What an answer says, headers too, without the address that was asked. */
