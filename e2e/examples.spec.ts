@@ -121,7 +121,9 @@ test('worked example 12: approval turned on in a library in use; what is in forc
   await expect(versions(reader).first()).toContainText('2.0');
   await expect(versions(reader)).toHaveCount(1);
   // Nothing is left to wait for those whom other tests ask.
-  const takenBack = await by.author.post(`/api/v1/documents/${uploaded}/call-back`, { data: { comment: '' } });
+  const takenBack = await by.author.post(`/api/v1/documents/${uploaded}/call-back`, {
+    data: { comment: '' },
+  });
   expect(takenBack.status()).toBe(200);
   for (const page of [writer, reader, ...approvers]) await page.context().close();
 });
