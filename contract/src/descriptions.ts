@@ -133,6 +133,15 @@ export const descriptions: Record<keyof typeof routes, string> = {
     'The other is asked in the same turn about the same version; both are told, with the reason. Who has decided stays.',
   decide:
     '`approve`, `reject` or `later`. With the last approval needed the version is approved, and published where the rules say so. Decided twice is refused.',
+  readLimit: '`limit: null`: it is there for every member. Told to whoever sees the document.',
+  setLimit:
+    'For everybody else but controllers it does not exist, by any route; its owner and co-authors are always among those it is kept to. With a reason. Answers whose sight of it changes; with `rehearse` nothing else happens. Refused while somebody left out holds it or is asked to decide.',
+  readDistribution:
+    'Those who have not confirmed it first, by name; who is no member any more is left out. `Accept: text/csv` and .xlsx for the whole list. For those who may say who reads it, and auditors.',
+  distribute:
+    'Replaces who is named. Who is new is asked to read what is in force; everybody named is asked at each new version in force. Who joins a group later is asked too.',
+  remindReaders: 'Tells them once more, as notices and by mail as they chose.',
+  confirmRead: 'By whoever is asked to; once a version.',
   review:
     '`confirmed`: it holds on, with the date of the next review; `opened`: it is to be changed, and where there are drafts and none is open, one is made of it. Kept with the version; answers the document.',
   withdraw:

@@ -3,6 +3,7 @@ import { Comment, DocumentInLibrary, Id, Instant, Level, List, Person } from './
 import { Save } from './custody.ts';
 import { Document, KnownFields, KnownFieldsText, NewDocumentFields } from './documents.ts';
 import { Notice } from './notices.ts';
+import { ToRead } from './distribution.ts';
 import { ReviewDue } from './review.ts';
 
 /** A file on somebody's Desk: an arrival, a loose copy, or what was set aside when a check-out was lifted. */
@@ -90,6 +91,8 @@ export const Desk = z.object({
   ),
   /** What the caller owns and is soon to be reviewed, and what is past its date where they are controller. */
   reviews: z.array(ReviewDue),
+  /** What the caller is to read and has not confirmed, the longest waiting first. */
+  toRead: z.array(ToRead),
   files: z.array(DeskFile),
   notices: z.array(Notice),
   unread: z.number(),
@@ -102,6 +105,7 @@ export const Desk = z.object({
     outForDecision: z.number(),
     cameBack: z.number(),
     reviews: z.number(),
+    toRead: z.number(),
     files: z.number(),
     notices: z.number(),
   }),
@@ -110,8 +114,8 @@ export const Desk = z.object({
 /** Whose working copies are to come together. */
 export const WorkingCopies = z.strictObject({ documents: List.pipe(z.array(Id).min(1).max(100)) });
 
-/** What the frame says of the Desk: notices that are new, and decisions that wait. */
-export const Waiting = z.object({ unread: z.number(), toDecide: z.number() });
+/** What the frame says: notices that are new, decisions that wait, and what is to be read; each at most 200. */
+export const Waiting = z.object({ unread: z.number(), toDecide: z.number(), toRead: z.number() });
 
 /** The document one holds, whose working copy the file becomes. */
 export const SaveFromDesk = z.strictObject({ document: Id });

@@ -66,6 +66,8 @@ export const acts = [
   'callBack',
   'review',
   'markTemplate',
+  'limit',
+  'distribute',
 ] as const;
 
 const StrandVersion = Version.pick({
@@ -100,6 +102,18 @@ export const Document = z
     versions: z.number(),
     /** The type of documents that begin as a copy of it; null: it is no template. */
     templateFor: z.string().nullable(),
+    /** Whether it is kept to named people and groups. */
+    limited: z.boolean(),
+    /**
+     * Where the caller is to read what is in force: since when, and when they confirmed it. Null in lists,
+     * and where they are not asked.
+     */
+    reading: z.object({ since: Instant, readAt: Instant.nullable() }).nullable(),
+    /**
+     * How many are to read what is in force, and how many have not confirmed it; for those who may say who
+     * reads it, and auditors. Null in lists, and where nobody is asked.
+     */
+    readers: z.object({ total: z.number(), outstanding: z.number() }).nullable(),
     /** By when what is in force is to be reviewed; null: by no date. */
     reviewBy: z.iso.date().nullable(),
     /** The last review of what is in force; null in lists, and where there was none. */

@@ -22,6 +22,8 @@ const InForceItem = z.object({
   comment: z.string(),
   /** Whether it came into force after the caller last said that they had looked. */
   new: z.boolean(),
+  /** Whether the caller is to read it and has not confirmed that. */
+  toRead: z.boolean(),
   /** Of a new one: the version before it, where the caller sees that one and may compare. */
   before: z.string().nullable(),
 });

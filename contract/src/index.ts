@@ -8,6 +8,7 @@ export * from './custody.ts';
 export * from './days.ts';
 export * from './decidedRun.ts';
 export * from './desk.ts';
+export * from './distribution.ts';
 export * from './documents.ts';
 export * from './events.ts';
 export * from './inForce.ts';

@@ -16,6 +16,8 @@ export const noticeKinds = [
   'reinstated',
   'reviewed',
   'reviewDue',
+  'toRead',
+  'toReadStill',
 ] as const;
 
 /** Something one was told, in words. */

@@ -7,6 +7,7 @@ import * as clock from './clock.ts';
 import * as consequences from './consequences.ts';
 import * as custody from './custody.ts';
 import * as desk from './desk.ts';
+import * as distribution from './distribution.ts';
 import * as documents from './documents.ts';
 import * as days from './days.ts';
 import * as inForce from './inForce.ts';
@@ -793,6 +794,55 @@ export const routes = {
     params: byId,
     body: approval.Decide,
     answer: versions.Version,
+  }),
+  readLimit: route({
+    method: 'get',
+    path: '/documents/{id}/limits',
+    summary: 'To whom a document is kept',
+    params: byId,
+    answer: distribution.Limit,
+    seenAs: true,
+  }),
+  setLimit: route({
+    method: 'put',
+    path: '/documents/{id}/limits',
+    summary: 'Keep a document to named people and groups, or open it to every member (controller)',
+    params: byId,
+    body: distribution.SetLimit,
+    answer: distribution.LimitOutcome,
+  }),
+  readDistribution: route({
+    method: 'get',
+    path: '/documents/{id}/distribution',
+    summary: 'Who is to read what is in force, who has, who has not',
+    params: byId,
+    query: distribution.DistributionQuery,
+    answer: distribution.Distribution,
+    seenAs: true,
+  }),
+  distribute: route({
+    method: 'post',
+    path: '/documents/{id}/distribution',
+    summary: 'Say who is to read a document (owner, co-authors, controllers)',
+    params: byId,
+    body: distribution.Distribute,
+    answer: distribution.Distribution,
+  }),
+  remindReaders: route({
+    method: 'post',
+    path: '/documents/{id}/distribution/reminder',
+    summary: 'Remind those who have not confirmed reading it (owner, co-authors, controllers)',
+    params: byId,
+    body: distribution.Remind,
+    answer: distribution.Reminded,
+  }),
+  confirmRead: route({
+    method: 'post',
+    path: '/documents/{id}/versions/{v}/read',
+    summary: 'Confirm having read what is in force',
+    params: byVersion,
+    body: distribution.ConfirmRead,
+    answer: distribution.ReadConfirmed,
   }),
   review: route({
     method: 'post',

@@ -51,6 +51,9 @@ const about: Record<Change['kind'], About> = {
   setAdministrative: 'document',
   setTemplate: 'document',
   review: 'document',
+  setLimit: 'document',
+  setDistribution: 'document',
+  confirmRead: 'document',
 };
 
 /** Who hears of a decision, from the document as it was and as it became. */

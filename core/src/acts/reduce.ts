@@ -70,6 +70,8 @@ export function openDocument(opening: Opening, changes: readonly Change[], world
     ownerName: owner.name,
     administrative: {},
     templateFor: null,
+    limit: null,
+    distribution: null,
     presentEra: latest.era,
     latest,
     inForce: latest.standing === 'inForce' ? latest : null,
@@ -233,6 +235,13 @@ class Reducer<S extends DocumentState> {
         return;
       case 'review':
       case 'passAside':
+      case 'confirmRead':
+        return;
+      case 'setLimit':
+        this.set({ limit: change.limit });
+        return;
+      case 'setDistribution':
+        this.set({ distribution: change.distribution });
         return;
       case 'setAdministrative':
         this.set({ administrative: change.values });

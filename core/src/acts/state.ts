@@ -26,6 +26,14 @@ export interface Custody {
   sitting: string | null;
 }
 
+/** People and groups that were named, and who that is now. */
+export interface Named {
+  personIds: readonly string[];
+  groupIds: readonly string[];
+  /** The people named, and those of the groups. */
+  memberIds: readonly string[];
+}
+
 /** What a decision about one document is taken on. */
 export interface DocumentState {
   id: string;
@@ -37,6 +45,10 @@ export interface DocumentState {
   administrative: OwnValues;
   /** The type of documents that begin as a copy of it; null where it is no template. */
   templateFor: string | null;
+  /** To whom the document is kept, beside its owner, co-authors and controllers; null: to no one in particular. */
+  limit: Named | null;
+  /** Who is told of a new version in force, and confirms having read it; null: nobody. */
+  distribution: Named | null;
   presentEra: number;
   latest: Version;
   inForce: Version | null;
@@ -132,6 +144,12 @@ export type Change =
   | { kind: 'setAdministrative'; values: OwnValues }
   /** The document is the template of a type, or of none. */
   | { kind: 'setTemplate'; type: string | null }
+  /** The document is kept to these and no others; null: to nobody in particular. */
+  | { kind: 'setLimit'; limit: Named | null }
+  /** These are to read what comes into force; null: nobody. */
+  | { kind: 'setDistribution'; distribution: Named | null; at: Date }
+  /** Somebody confirmed having read a version. */
+  | { kind: 'confirmRead'; versionId: string; personId: string; at: Date }
   /** What is in force was reviewed. */
   | ({ kind: 'review'; reviewedId: string; at: Date } & Review);
 
@@ -149,7 +167,9 @@ export interface Notice {
     | 'withdrawn'
     | 'reinstated'
     | 'reviewed'
-    | 'reviewDue';
+    | 'reviewDue'
+    | 'toRead'
+    | 'toReadStill';
   personIds: readonly string[];
   about: string;
   facts: Record<string, string | null>;
@@ -171,9 +191,17 @@ export type Outcome = Decision | Refusal;
 export const labelIn = (state: Pick<DocumentState, 'presentEra'>, version: VersionNumber): string =>
   formatLabel(version, state.presentEra);
 
+/** Whom a limited document is kept to, controllers aside; null where it is not limited. */
+export const circleOf = ({
+  limit,
+  ownerId,
+  coAuthorIds,
+}: Pick<DocumentState, 'limit' | 'ownerId' | 'coAuthorIds'>): string[] | null =>
+  limit && [...new Set([...limit.memberIds, ownerId, ...coAuthorIds])];
+
 /** What sight needs to know of one of the document's versions. */
 export function sightFacts(
-  state: Pick<DocumentState, 'presentEra' | 'ownerId' | 'coAuthorIds' | 'custody'>,
+  state: Pick<DocumentState, 'presentEra' | 'ownerId' | 'coAuthorIds' | 'custody' | 'limit'>,
   version: Version,
 ): SightFacts {
   return {
@@ -185,5 +213,6 @@ export function sightFacts(
     ownerId: state.ownerId,
     coAuthorIds: state.coAuthorIds,
     holderId: state.custody?.holderId ?? null,
+    circle: circleOf(state),
   };
 }

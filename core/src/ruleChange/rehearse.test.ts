@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { checkIn } from '../acts/checkIn.ts';
 import { checkOut } from '../acts/checkOut.ts';
 import { decide } from '../acts/decide.ts';
+import { limitDocument } from '../acts/limit.ts';
 import type { History } from '../acts/history.ts';
 import { publish } from '../acts/publish.ts';
 import { shelter } from '../acts/shelter.ts';
@@ -45,6 +46,7 @@ function rehearsed(history: History, id = 'doc'): RehearsedDocument {
     title: 'Opening the line',
     ownerId: state.ownerId,
     coAuthorIds: state.coAuthorIds,
+    limit: state.limit,
     approverIds: [],
     presentEra: state.presentEra,
     highest: state.highest,
@@ -144,6 +146,13 @@ function act(history: History, name: string, at: number): Outcome | null {
         reason: 'x',
         sheltered: true,
       });
+    case 'limit': {
+      const ids = ['author2', 'approver', 'approver2', 'reader', 'auditor'].filter(
+        (_, place) => (at >> place) & 1,
+      );
+      const limit = { personIds: ids, groupIds: [], memberIds: ids };
+      return limitDocument(state, controller, { limit, reason: 'x' });
+    }
     default:
       return null;
   }
@@ -162,6 +171,7 @@ const acts = [
   'approve',
   'reject',
   'shelter',
+  'limit',
 ];
 const count = fc.option(fc.nat({ max: 4 }));
 const rulesOf = fc.record({

@@ -1,5 +1,5 @@
 import { reduce } from '../acts/reduce.ts';
-import type { Custody, DocumentState } from '../acts/state.ts';
+import type { Custody, DocumentState, Named } from '../acts/state.ts';
 import type { ContentFacts, Version, VersionNumber } from '../document/version.ts';
 import { type ApprovalRun, openPost } from '../rules/approvalRun.ts';
 import { type Keepable, keepable } from '../rules/keeping.ts';
@@ -19,6 +19,8 @@ export interface RehearsedDocument {
   title: string;
   ownerId: string;
   coAuthorIds: readonly string[];
+  /** People and groups it is kept to, as `DocumentState` has them. */
+  limit: Named | null;
   /** Approvers named on the document itself. */
   approverIds: readonly string[];
   presentEra: number;
@@ -156,6 +158,8 @@ function stateOf(document: RehearsedDocument, rules: Rulebook, now: Date): Docum
     coAuthorIds: document.coAuthorIds,
     administrative: {},
     templateFor: null,
+    limit: document.limit,
+    distribution: null,
     presentEra: document.presentEra,
     latest,
     inForce: versions.find(({ standing }) => standing === 'inForce') ?? null,

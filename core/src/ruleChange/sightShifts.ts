@@ -1,3 +1,4 @@
+import { circleOf } from '../acts/state.ts';
 import type { Role } from '../rules/roles.ts';
 import type { Rulebook } from '../rules/rulebook.ts';
 import { type Reach, reach, sightClass, sightClasses } from '../rules/sight.ts';
@@ -71,6 +72,8 @@ export class SightShifts {
   private readonly groupOf = new Map<string, Group>();
   /** Per member, what their team lets them see anyway. */
   private readonly team = new Map<string, { gained: Count; lost: Count }>();
+  /** Per member, of documents that are kept to them among others. */
+  private readonly limited = new Map<string, { gained: Count; lost: Count }>();
 
   constructor(
     private readonly before: Rulebook,
@@ -117,6 +120,11 @@ export class SightShifts {
         teamCounts.set(id, own);
       }
     }
+    const circle = circleOf(document);
+    if (circle) {
+      for (const id of circle) this.countLimited(id, counts, teamCounts.get(id) ?? noCounts());
+      return;
+    }
     for (const group of this.groups) {
       addTo(
         group.gained,
@@ -145,6 +153,20 @@ export class SightShifts {
     this.team.set(id, tally);
   }
 
+  private countLimited(id: string, all: Counts, own: Counts): void {
+    const shifts = this.groupOf.get(id)?.shifts;
+    if (!shifts) return;
+    const tally = this.limited.get(id) ?? { gained: none(), lost: none() };
+    for (const [total, holds] of [
+      [tally.gained, isGain],
+      [tally.lost, isLoss],
+    ] as const) {
+      const anyway = sumOf(own, (kind) => holds(shifts[kind]) && seenByTeam(shifts[kind]));
+      addTo(total, sumOf(all, (kind) => holds(shifts[kind])) - anyway);
+    }
+    this.limited.set(id, tally);
+  }
+
   /** Whether a version is one that the member asked about gains or loses. */
   concerns(
     listed: SightOf,
@@ -156,7 +178,7 @@ export class SightShifts {
       members.some(({ account }) => account === listed.account),
     );
     const member = group?.members.find(({ account }) => account === listed.account);
-    if (!group || !member) return false;
+    if (!group || !member || circleOf(document)?.includes(member.id) === false) return false;
     const shift = group.shifts[kindOf(version, endsRun)];
     if (!(listed.change === 'gains' ? isGain(shift) : isLoss(shift))) return false;
     return !(seenByTeam(shift) && [...teamOf(document), version.authorId].includes(member.id));
@@ -168,13 +190,15 @@ export class SightShifts {
     for (const group of this.groups) {
       for (const { id, account, name } of group.members) {
         const team = this.team.get(id) ?? { gained: none(), lost: none() };
-        const put = (list: SightShift[], all: Count, anyway: Count): void => {
-          const versions = all.versions - anyway.versions;
-          if (versions > 0)
-            list.push({ account, name, versions, documents: all.documents - anyway.documents });
-        };
-        put(answer.gains, group.gained, team.gained);
-        put(answer.losses, group.lost, team.lost);
+        const limited = this.limited.get(id) ?? { gained: none(), lost: none() };
+        for (const [list, how] of [
+          [answer.gains, 'gained'],
+          [answer.losses, 'lost'],
+        ] as const) {
+          const versions = group[how].versions - team[how].versions + limited[how].versions;
+          const documents = group[how].documents - team[how].documents + limited[how].documents;
+          if (versions > 0) list.push({ account, name, versions, documents });
+        }
       }
     }
     answer.gains.sort(byName);

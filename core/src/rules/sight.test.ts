@@ -18,6 +18,7 @@ const factsOf = (kind: SightClass): SightFacts => ({
   ownerId: 'owner',
   coAuthorIds: ['co'],
   holderId: 'holder',
+  circle: null,
   ...(kind === 'inForce' || kind === 'superseded' || kind === 'scheduled'
     ? { state: 'published', standing: kind }
     : { state: kind, standing: null }),
@@ -106,15 +107,40 @@ test('whether somebody sees a version is the same with words and without', () =>
     held: fc.subarray([...roles]),
     sight: fc.record({ draft: sets, inApproval: sets, rejected: sets }),
     readersSeePast: fc.boolean(),
+    circle: fc.option(fc.subarray(['owner', 'co', 'stranger'])),
   });
   fc.assert(
-    fc.property(asked, ({ kind, thinned, id, held, sight, readersSeePast }) => {
+    fc.property(asked, ({ kind, thinned, id, held, sight, readersSeePast, circle }) => {
       const rules = completeRulebook({ sight, readersSeePast });
-      const given = [{ id, roles: new Set(held) }, { ...factsOf(kind), thinned }, rules] as const;
+      const given = [{ id, roles: new Set(held) }, { ...factsOf(kind), thinned, circle }, rules] as const;
       expect(maySee(...given)).toBe(explain(...given).sees);
     }),
     { numRuns: 1000 },
   );
+});
+
+test('a limited document is there for those it is kept to and for controllers, and for nobody else', () => {
+  const people = fc.constantFrom('owner', 'co', 'writer', 'holder', 'stranger');
+  const asked = fc.record({
+    kind: fc.constantFrom(...sightClasses),
+    id: people,
+    held: fc.subarray([...roles]),
+    circle: fc.subarray(['owner', 'co', 'writer', 'stranger']),
+  });
+  fc.assert(
+    fc.property(asked, ({ kind, id, held, circle }) => {
+      const limited = sees(id, held, kind, completeRulebook({}), { circle });
+      const open = sees(id, held, kind);
+      expect(limited).toBe(open && (circle.includes(id) || held.includes('controller')));
+    }),
+    { numRuns: 500 },
+  );
+  const { why } = explain(
+    { id: 'stranger', roles: new Set<Role>(['author']) },
+    { ...factsOf('inForce'), circle: ['owner'] },
+    completeRulebook({}),
+  );
+  expect(why).toBe('The document is kept to named people and groups, and you are not among them.');
 });
 
 test('the reason names the version and the rule', () => {

@@ -28,6 +28,8 @@ export interface SightFacts {
   ownerId: string;
   coAuthorIds: readonly string[];
   holderId: string | null;
+  /** Whom the document is kept to; null: to nobody in particular. */
+  circle: readonly string[] | null;
 }
 
 /** Somebody who looks, with the roles they hold in the library. */
@@ -119,12 +121,6 @@ function reachFor(
   return may(held, 'seePast') ? 'all' : 'none';
 }
 
-/** Somebody who sees what is in force and nothing else, under rules of their own. */
-export const inForceOnly = {
-  viewer: { id: 'nobody', name: '', roles: new Set<Role>(['reader']) },
-  rules: { sight: { draft: [], inApproval: [], rejected: [] }, readersSeePast: false },
-};
-
 /** Whether the person belongs to the version's team: owner, co-authors, its author, the present holder. */
 export function inTeam(personId: string, facts: SightFacts): boolean {
   const { ownerId, authorId, holderId, coAuthorIds } = facts;
@@ -135,16 +131,23 @@ export function inTeam(personId: string, facts: SightFacts): boolean {
 const isThinnedPast = (viewer: Viewer, { thinned }: SightFacts): boolean =>
   thinned && !may(viewer.roles, 'seePast');
 
+/** Whether the person is kept from a document that is limited to others. */
+const isOutside = ({ id, roles: held }: Viewer, { circle }: Pick<SightFacts, 'circle'>): boolean =>
+  circle !== null && !circle.includes(id) && !may(held, 'seeLimited');
+
 /** Whether a person sees a version: what `explain` says, without its words. */
 export function maySee(
   viewer: Viewer,
   facts: SightFacts,
   rules: Pick<Rulebook, 'sight' | 'readersSeePast'>,
 ): boolean {
-  if (isThinnedPast(viewer, facts)) return false;
+  if (isOutside(viewer, facts) || isThinnedPast(viewer, facts)) return false;
   const reached = reachFor(sightClass(facts), viewer.roles, rules);
   return reached === 'all' || (reached === 'team' && inTeam(viewer.id, facts));
 }
+
+const outside = (of: Speaking): string =>
+  of === 'you' ? 'you are not among them' : `${of.name} is not among them`;
 
 /**
  * Whether a person sees a version, and why (docs/rules.md, Who sees what). Every list, count, search,
@@ -161,6 +164,9 @@ export function explain(
       ? { are: 'You are', role: 'your role', belong: 'you belong' }
       : { are: `${of.name} is`, role: `the role of ${of.name}`, belong: `${of.name} belongs` };
   if (viewer.roles.size === 0) return { sees: false, why: `${words.are} not a member of this library.` };
+  if (isOutside(viewer, facts)) {
+    return { sees: false, why: `The document is kept to named people and groups, and ${outside(of)}.` };
+  }
   if (isThinnedPast(viewer, facts)) {
     return { sees: false, why: `${facts.label} was thinned; its record is for ${rolesFor('seePast')}.` };
   }

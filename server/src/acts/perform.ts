@@ -1,5 +1,6 @@
 import type * as contract from '@polychron/contract';
 import {
+  askToRead,
   type Audience,
   audienceOf,
   callsForThinning,
@@ -113,7 +114,10 @@ export class Following {
     const by: Doer = { personId, at: this.now };
     const reduced = await keepDecision(this.context, this.document, decision, { by, tx: this.tx });
     this.told.push(toldOf(this.document, decision, reduced));
+    const { inForce } = this.document;
     this.document = reduced.state;
+    const asking = askToRead(this.document, inForce);
+    if (asking) await this.keep(asking, null);
     return reduced;
   }
 

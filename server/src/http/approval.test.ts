@@ -26,7 +26,11 @@ test('a decision that waits is counted for whoever is asked, and the submission 
     const agent = await server.as(account);
     const desk = (await agent.get('/api/v1/desk').expect(200)).body as contract.Desk;
     const waiting = (await agent.get('/api/v1/desk/waiting').expect(200)).body as contract.Waiting;
-    expect(waiting).toEqual({ unread: desk.unread, toDecide: desk.totals.decisions });
+    expect(waiting).toEqual({
+      unread: desk.unread,
+      toDecide: desk.totals.decisions,
+      toRead: desk.totals.toRead,
+    });
     return {
       toDecide: waiting.toDecide,
       out: desk.outForDecision.map(({ document, label, comment, waitingFor }) => [

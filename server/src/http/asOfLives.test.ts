@@ -98,6 +98,15 @@ describe('at any moment of any life it is as it was told then, less what may not
       (await server.as('controller'))
         .put(`/api/v1/documents/${id}/template`)
         .send({ type: turn % 2 ? 'Plan' : null }),
+    limit: async ({ id, turn }) =>
+      (await server.as('controller')).put(`/api/v1/documents/${id}/limits`).send({
+        limit: { people: turn % 2 ? ['reader'] : ['author2', 'approver'], groups: [] },
+        reason: 'Names',
+      }),
+    unlimit: async ({ id }) =>
+      (await server.as('controller'))
+        .put(`/api/v1/documents/${id}/limits`)
+        .send({ limit: null, reason: 'For all' }),
     approvalOn: rules({ approval: { on: true, mode: 'together', approvers: ['approver', 'controller'] } }),
     approvalOff: rules({ approval: { on: false } }),
     hidden: rules({ sight: { draft: [], inApproval: [], rejected: [] }, readersSeePast: false }),

@@ -62,6 +62,10 @@ const bodies: Record<string, object[]> = {
   ],
   replaceApprover: [{ from: 'approver', to: 'approver2', reason }],
   markTemplate: [{ type: 'Plan' }],
+  setLimit: [{ limit: { people: ['author2'], groups: [] }, reason }],
+  distribute: [{ people: ['author2'], groups: [] }],
+  remindReaders: [{}],
+  confirmRead: [{}],
   review: [
     { outcome: 'confirmed', nextBy: '2099-01-01' },
     { outcome: 'opened', comment: 'c' },

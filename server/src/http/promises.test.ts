@@ -134,6 +134,9 @@ const acts: Record<contract.Act, Doing> = {
       .put(at(of, '/approval/approvers'))
       .send({ from: of.approval?.waitingFor[0]?.account ?? 'approver', to: 'controller', reason: 'x' }),
   callBack: (agent, of) => agent.post(at(of, '/call-back')).send({ comment: 'x' }),
+  limit: (agent, of) =>
+    agent.put(at(of, '/limits')).send({ limit: { people: [...members], groups: [] }, reason: 'x' }),
+  distribute: (agent, of) => agent.post(at(of, '/distribution')).send({ people: ['reader'], groups: [] }),
   markTemplate: (agent, of) => agent.put(at(of, '/template')).send({ type: `Type ${(words += 1)}` }),
   review: (agent, of) => agent.post(at(of, '/review')).send({ outcome: 'opened', comment: 'x' }),
 };

@@ -8,39 +8,83 @@ import writeXlsx from 'write-excel-file/node';
 import { Refused } from '../refused.ts';
 import type { Page } from '../store/cursors.ts';
 
-type Item = contract.InForceList['items'][number];
+type Column<I> = readonly [head: string, width: number, value: (item: I) => string | Date];
 
-/** The columns of the list of what is in force. */
-const columns: readonly [head: string, width: number, value: (item: Item) => string | Date][] = [
-  ['Number', 14, ({ document }) => document.number],
-  ['Title', 48, ({ document }) => document.title],
-  ['Library', 24, ({ document }) => document.library.name],
-  ['Type', 18, ({ type }) => type ?? ''],
-  ['Subject', 30, ({ subject }) => subject.join(' / ')],
-  ['Version', 10, ({ version }) => version],
-  ['In force since', 18, ({ since }) => new Date(since)],
-  ['Comment', 48, ({ comment }) => comment],
-  ['File', 34, ({ fileName }) => fileName],
-];
+/** A list that comes as a file: what it is called, and its columns. */
+interface ListForm<I> {
+  /** How a sentence begins that speaks of it. */
+  name: string;
+  fileName: string;
+  sheet: string;
+  columns: readonly Column<I>[];
+}
+
+const inForce: ListForm<contract.InForceList['items'][number]> = {
+  name: 'What is in force',
+  fileName: 'in-force',
+  sheet: 'In force',
+  columns: [
+    ['Number', 14, ({ document }) => document.number],
+    ['Title', 48, ({ document }) => document.title],
+    ['Library', 24, ({ document }) => document.library.name],
+    ['Type', 18, ({ type }) => type ?? ''],
+    ['Subject', 30, ({ subject }) => subject.join(' / ')],
+    ['Version', 10, ({ version }) => version],
+    ['In force since', 18, ({ since }) => new Date(since)],
+    ['Comment', 48, ({ comment }) => comment],
+    ['File', 34, ({ fileName }) => fileName],
+  ],
+};
+
+const readers: ListForm<contract.Distribution['items'][number]> = {
+  name: 'Who is to read a document',
+  fileName: 'distribution',
+  sheet: 'Distribution',
+  columns: [
+    ['Name', 28, ({ person }) => person.name],
+    ['Account', 18, ({ person }) => person.account],
+    ['As one of', 28, ({ groups }) => groups],
+    ['Asked since', 18, ({ since }) => new Date(since)],
+    ['Confirmed', 18, ({ readAt }) => (readAt === null ? 'not yet' : new Date(readAt))],
+  ],
+};
 
 /** The media type of a workbook (ECMA-376, part 1, 12.3). */
 export const workbook = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
 const forms = ['application/json', 'text/csv', workbook] as const;
 
+interface Exchange {
+  req: Request;
+  res: Response;
+}
+interface Listed<I> {
+  items: I[];
+  next: string | null;
+}
+type PageOf<L> = (page: Page) => Promise<L>;
+
+/** Sends a list of what is in force as it is wanted. */
+export const sendInForce = (exchange: Exchange, query: Page, pageOf: PageOf<contract.InForceList>) =>
+  sendList(exchange, query, pageOf, inForce);
+
+/** Sends the list of those who are to read a document as it is wanted. */
+export const sendReaders = (exchange: Exchange, query: Page, pageOf: PageOf<contract.Distribution>) =>
+  sendList(exchange, query, pageOf, readers);
+
 /**
- * Sends a list of what is in force as it is wanted: a page as JSON, or the whole of it as .csv (RFC 4180) or
- * .xlsx.
+ * Sends a list as it is wanted: a page as JSON, or the whole of it as .csv (RFC 4180) or .xlsx.
  * @param query the page that is asked for
  * @throws Refused `form-not-available`
  */
-export async function sendInForce(
-  { req, res }: { req: Request; res: Response },
+async function sendList<I, L extends Listed<I>>(
+  { req, res }: Exchange,
   query: Page,
-  pageOf: (page: Page) => Promise<contract.InForceList>,
-): Promise<contract.InForceList | undefined> {
+  pageOf: PageOf<L>,
+  list: ListForm<I>,
+): Promise<L | undefined> {
   const form = forms.find((one) => one === req.accepts([...forms]));
   if (form === undefined) {
-    const reason = `What is in force comes as application/json, text/csv or ${workbook}.`;
+    const reason = `${list.name} comes as application/json, text/csv or ${workbook}.`;
     throw new Refused(refuse('invalid', 'form-not-available', reason));
   }
   res.vary('Accept');
@@ -49,24 +93,21 @@ export async function sendInForce(
   // What is refused is refused before anything is sent.
   const pages = allPages(await pageOf({ limit: longest }), pageOf);
   if (form === 'text/csv') {
-    res.attachment('in-force.csv').type('text/csv');
-    await pipeline(Readable.from(asCsv(pages)), res);
+    res.attachment(`${list.fileName}.csv`).type('text/csv');
+    await pipeline(Readable.from(asCsv(pages, list.columns)), res);
     return undefined;
   }
-  const items: Item[] = [];
+  const items: I[] = [];
   for await (const page of pages) items.push(...page);
-  const file = await asWorkbook(items);
-  res.attachment('in-force.xlsx').type(workbook).send(file);
+  const file = await asWorkbook(items, list);
+  res.attachment(`${list.fileName}.xlsx`).type(workbook).send(file);
   return undefined;
 }
 
 /** Items that are read at once for a file. */
 const longest = 200;
 
-async function* allPages(
-  first: contract.InForceList,
-  pageOf: (page: Page) => Promise<contract.InForceList>,
-): AsyncGenerator<readonly Item[]> {
+async function* allPages<I>(first: Listed<I>, pageOf: PageOf<Listed<I>>): AsyncGenerator<readonly I[]> {
   for (let page = first; ; page = await pageOf({ cursor: page.next, limit: longest })) {
     yield page.items;
     if (page.next === null) return;
@@ -74,7 +115,10 @@ async function* allPages(
 }
 
 /** Lines as they are read. Texts that a spreadsheet would compute are kept from that. */
-async function* asCsv(pages: AsyncIterable<readonly Item[]>): AsyncGenerator<string> {
+async function* asCsv<I>(
+  pages: AsyncIterable<readonly I[]>,
+  columns: readonly Column<I>[],
+): AsyncGenerator<string> {
   const told = (value: string | Date): string => (value instanceof Date ? value.toISOString() : value);
   const lines = (table: string[][]): string => `${Papa.unparse(table, { escapeFormulae: true })}\r\n`;
   yield lines([columns.map(([head]) => head)]);
@@ -83,7 +127,7 @@ async function* asCsv(pages: AsyncIterable<readonly Item[]>): AsyncGenerator<str
   }
 }
 
-function asWorkbook(items: readonly Item[]): Promise<Buffer> {
+function asWorkbook<I>(items: readonly I[], { columns, sheet }: ListForm<I>): Promise<Buffer> {
   const heads = columns.map(([value]) => ({ value, fontWeight: 'bold' as const }));
   const table = items.map((item) =>
     columns.map(([, , of]) => {
@@ -96,6 +140,6 @@ function asWorkbook(items: readonly Item[]): Promise<Buffer> {
   return writeXlsx([heads, ...table], {
     columns: columns.map(([, width]) => ({ width })),
     stickyRowsCount: 1,
-    sheet: 'In force',
+    sheet,
   }).toBuffer();
 }

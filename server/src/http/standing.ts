@@ -1,13 +1,16 @@
 import { routes } from '@polychron/contract';
+import { performConfirmRead, performDistribute, performRemind } from '../acts/distribute.ts';
+import { performLimit } from '../acts/limit.ts';
 import { performLook } from '../acts/look.ts';
 import { performReview } from '../acts/review.ts';
 import { performReinstate, performReschedule, performTakeBack, performWithdraw } from '../acts/standing.ts';
 import { readCalendar } from '../reads/calendar.ts';
 import { readDays } from '../reads/days.ts';
+import { readDistribution, readLimit } from '../reads/distribution.ts';
 import { readInForce, readLibraryInForce } from '../reads/inForce.ts';
 import { readOutlook } from '../reads/outlook.ts';
 import type { ContractRouter } from './router.ts';
-import { sendInForce } from './sendList.ts';
+import { sendInForce, sendReaders } from './sendList.ts';
 
 /** What is in force: withdrawing, reinstating, and moments to come. */
 export function standingRoutes(router: ContractRouter): void {
@@ -20,6 +23,14 @@ export function standingRoutes(router: ContractRouter): void {
   router.on(routes.calendar, ({ asker, params, query }) => readCalendar(asker, params.id, query));
   router.on(routes.days, ({ asker, params, query }) => readDays(asker, params.id, query));
   router.on(routes.lookedAtInForce, ({ asker, body }) => performLook(asker, new Date(body.at)));
+  router.on(routes.readLimit, ({ asker, params }) => readLimit(asker, params.id));
+  router.on(routes.setLimit, ({ asker, params, body }) => performLimit(asker, params.id, body));
+  router.on(routes.readDistribution, ({ asker, params, query, req, res }) =>
+    sendReaders({ req, res }, query, (page) => readDistribution(asker, params.id, page)),
+  );
+  router.on(routes.distribute, ({ asker, params, body }) => performDistribute(asker, params.id, body));
+  router.on(routes.remindReaders, ({ asker, params }) => performRemind(asker, params.id));
+  router.on(routes.confirmRead, ({ asker, params }) => performConfirmRead(asker, params.id, params.v));
   router.on(routes.review, ({ asker, params, body }) => performReview(asker, params.id, body));
   router.on(routes.withdraw, ({ asker, params, body }) =>
     performWithdraw(asker, { documentId: params.id, name: body.version }, body.reason),

@@ -6,6 +6,7 @@ import { documentsSentBack, documentsSubmittedBy, lastRejections } from '../stor
 import { documentsHeldBy } from '../store/custody.ts';
 import { deskFilesOf, deskUse } from '../store/deskFiles.ts';
 import { librariesOf } from '../store/members.ts';
+import { documentsToRead } from '../store/named.ts';
 import { namesOf, nobody } from '../store/people.ts';
 import { type ReviewDue, reviewsDueFor } from '../store/reviews.ts';
 import { toDecide } from './approvals.ts';
@@ -22,18 +23,21 @@ const maximumNotices = 50;
 /** One person's page. */
 export async function readDesk(asker: Asker): Promise<contract.Desk> {
   const { context, caller } = asker;
-  const [held, waiting, submitted, back, reviews, { files, total: filesInAll }] = await Promise.all([
-    documentsHeldBy(context, caller.id, maximumOnDesk),
-    toDecide(asker, maximumOnDesk),
-    documentsSubmittedBy(context, caller.id, maximumOnDesk),
-    documentsSentBack(context, caller.id, maximumOnDesk),
-    reviewsDue(asker),
-    deskFilesOf(context, caller.id, maximumOnDesk),
-  ]);
+  const [held, waiting, submitted, back, reviews, readings, { files, total: filesInAll }] = await Promise.all(
+    [
+      documentsHeldBy(context, caller.id, maximumOnDesk),
+      toDecide(asker, maximumOnDesk),
+      documentsSubmittedBy(context, caller.id, maximumOnDesk),
+      documentsSentBack(context, caller.id, maximumOnDesk),
+      reviewsDue(asker),
+      documentsToRead(context, caller.id, maximumOnDesk),
+      deskFilesOf(context, caller.id, maximumOnDesk),
+    ],
+  );
   const [named, notices, fileViews, { bytes }] = await Promise.all([
     documentNames(asker, [
       ...[...held.ids, ...waiting.ids, ...submitted, ...back],
-      ...reviews.map(({ documentId }) => documentId),
+      ...[...reviews, ...readings].map(({ documentId }) => documentId),
     ]),
     listNotices(asker, { limit: maximumNotices }),
     deskFileViews(asker, files),
@@ -53,12 +57,20 @@ export async function readDesk(asker: Asker): Promise<contract.Desk> {
     const one = named.get(documentId);
     return one ? [{ document: one.name, reviewBy }] : [];
   });
+  const toRead = readings.flatMap(({ documentId, since }) => {
+    const one = named.get(documentId);
+    const inForce = one?.access.document.inForce;
+    if (!one || !inForce) return [];
+    const version = labelIn(one.access.document, inForce);
+    return [{ document: one.name, version, since: since.toISOString() }];
+  });
   return {
     held: heldViews,
     decisions,
     outForDecision,
     cameBack,
     reviews: toReview,
+    toRead,
     files: fileViews,
     notices: notices.items,
     unread: notices.unread,
@@ -70,6 +82,7 @@ export async function readDesk(asker: Asker): Promise<contract.Desk> {
       outForDecision: outForDecision.length,
       cameBack: cameBack.length,
       reviews: toReview.length,
+      toRead: toRead.length,
       files: filesInAll,
       notices: notices.total,
     },
@@ -88,10 +101,18 @@ async function reviewsDue({ context, caller }: Asker): Promise<ReviewDue[]> {
   );
 }
 
-/** How many notices are new to the caller, and how many decisions wait for them. */
+/** How many notices are new to the caller, how many decisions wait for them, and how much is to be read. */
 export async function readWaiting(asker: Asker): Promise<contract.Waiting> {
-  const [{ unread }, { total }] = await Promise.all([listNotices(asker, { limit: 1 }), toDecide(asker, 1)]);
-  return { unread, toDecide: total };
+  const [{ unread }, { total }, toRead] = await Promise.all([
+    listNotices(asker, { limit: 1 }),
+    toDecide(asker, 1),
+    documentsToRead(asker.context, asker.caller.id, maximumOnDesk),
+  ]);
+  const named = await documentNames(
+    asker,
+    toRead.map(({ documentId }) => documentId),
+  );
+  return { unread, toDecide: total, toRead: named.size };
 }
 
 /** Documents of several libraries, in the order given. */

@@ -25,6 +25,7 @@ import { nobody } from '../store/people.ts';
 import { lastReviews } from '../store/reviews.ts';
 import { newestVisible, type Sight, type Visible } from '../store/versions.ts';
 import { custodyView, type PersonOf } from './custodyView.ts';
+import { readingView } from './distribution.ts';
 import { fieldsView, peopleIn } from './fieldsView.ts';
 import { documentActs } from './mayDo.ts';
 import { newestSeenThen } from './seenVersions.ts';
@@ -168,6 +169,9 @@ function toView(seen: Seen, facts: ViewFacts): contract.Document {
     latest,
     versions: visible.total,
     templateFor: document.templateFor,
+    limited: document.limit !== null,
+    reading: null,
+    readers: null,
     reviewBy: inForce && document.reviewBy,
     lastReview: null,
     strand: visible.versions.map((version) => strandPoint(access, version, facts.sources)),
@@ -292,15 +296,16 @@ export async function documentAnswer(
   if (!view) throw new Error(`document ${access.document.id} was accessed but has no visible version`);
   const seenBy = view.toCome ? await countViewers(context, access) : null;
   const lastReview = await lastReviewOf(context, access, view.inForce);
-  return { view: { ...view, seenBy, lastReview }, tag: documentTag(view) };
+  const readings = await readingView(context, access);
+  return { view: { ...view, ...readings, seenBy, lastReview }, tag: documentTag(view) };
 }
 
 /** Changes with what the caller sees of the document, custody included. */
 export function documentTag(view: contract.Document): string {
   const { latest, inForce, custody, approval, owner, coAuthors, approvers, reviewBy } = view;
-  const { fields, templateFor } = view;
+  const { fields, templateFor, limited } = view;
   return entityTag(
-    [latest, inForce, custody, approval, owner, coAuthors, approvers, reviewBy, fields, templateFor],
+    [latest, inForce, custody, approval, owner, coAuthors, approvers, reviewBy, fields, templateFor, limited],
     latest.label,
   );
 }

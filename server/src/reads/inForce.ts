@@ -1,5 +1,5 @@
 import type * as contract from '@polychron/contract';
-import { inForceOnly, labelIn, seesVersion } from '@polychron/core';
+import { labelIn, seesVersion } from '@polychron/core';
 import { namesOnPath } from '@polychron/contract';
 import { sightIn } from '../access/admission.ts';
 import type { Access, Asker } from '../access/caller.ts';
@@ -9,7 +9,9 @@ import type { LibrarySight } from '../store/approvalLists.ts';
 import { readCursor, writeCursor } from '../store/cursors.ts';
 import { loadDocuments } from '../store/documents.ts';
 import { lastLook } from '../store/looks.ts';
+import { unreadAmong } from '../store/named.ts';
 import { findRegister, type RegisterPart } from '../store/register.ts';
+import { inForceKinds } from '../store/sight.ts';
 import { publishedBefore } from '../store/versions.ts';
 import { collectThen, isOnPath, libraryThen, type LibraryThen, withWords } from './asOf.ts';
 import { sightsOf } from './sights.ts';
@@ -110,7 +112,7 @@ function partThen(asker: Asker, library: LibraryThen, query: contract.InForceQue
     async (accesses) => {
       const inForce = ({ document }: Access): string[] => (document.inForce ? [document.inForce.id] : []);
       const meant = await withWords(asker, accesses, q, inForce);
-      const items = await Promise.all(meant.map((access) => itemOf(asker.context, access, null)));
+      const items = await Promise.all(meant.map((access) => itemOf(asker.context, access, longRead)));
       return items.flatMap((item) =>
         item &&
         isOnPath(item.subject, names) &&
@@ -122,18 +124,17 @@ function partThen(asker: Asker, library: LibraryThen, query: contract.InForceQue
   );
 }
 
-/** Found as somebody finds it who sees nothing but what is in force: drafts weigh in nothing. */
+/** Found as by somebody who sees nothing but what is in force: drafts weigh in nothing. */
 const partOfLibrary = (
   context: Context,
-  { libraryId, rules }: LibrarySight,
+  { libraryId, ...sight }: LibrarySight,
   { q, subject, path, cursor, limit }: contract.InForceQuery,
 ): Promise<RegisterPart> =>
-  findRegister(
-    context,
-    libraryId,
-    { actor: inForceOnly.viewer, rules: { ...rules, ...inForceOnly.rules } },
-    { query: { q, subject, path, cursor, limit, sort: 'number' }, now: context.clock() },
-  );
+  findRegister(context, libraryId, sight, {
+    query: { q, subject, path, cursor, limit, sort: 'number' },
+    now: context.clock(),
+    within: inForceKinds,
+  });
 
 async function itemsOf(
   context: Context,
@@ -141,20 +142,30 @@ async function itemsOf(
   ids: readonly string[],
   lookedAt: Date | null,
 ): Promise<contract.InForceList['items']> {
-  const documents = await loadDocuments(context, ids);
+  const [documents, unread] = await Promise.all([
+    loadDocuments(context, ids),
+    unreadAmong(context, actor.id, ids),
+  ]);
   const items = await Promise.all(
     ids.map((id) => {
       const document = documents.get(id);
-      return document ? itemOf(context, { document, actor }, lookedAt) : null;
+      return document ? itemOf(context, { document, actor }, { lookedAt, unread }) : null;
     }),
   );
   return items.filter((item) => item !== null);
 }
 
+/** What is new to somebody: what came into force after they looked, and what they are to read. */
+interface News {
+  lookedAt: Date | null;
+  unread: ReadonlySet<string>;
+}
+const longRead: News = { lookedAt: null, unread: new Set() };
+
 async function itemOf(
   context: Context,
   access: Access,
-  lookedAt: Date | null,
+  { lookedAt, unread }: News,
 ): Promise<contract.InForceList['items'][number] | null> {
   const { document, actor } = access;
   const { inForce, id, number, libraryId, library } = document;
@@ -173,6 +184,7 @@ async function itemOf(
     since: since.toISOString(),
     comment: inForce.comment,
     new: isNew,
+    toRead: unread.has(id),
     before:
       before && !before.thinned && seesVersion(document, actor, before) ? labelIn(document, before) : null,
   };

@@ -17,6 +17,8 @@ import {
   type Refusal,
   refuse,
   refuseByRole,
+  refuseDistributing,
+  refuseLimiting,
   refuseMarking,
   refuseReplacing,
   refuseReviewing,
@@ -97,6 +99,8 @@ export function documentActs({ document, actor }: Access, now: Date): contract.D
     callBack: () => callBack(document, actor, { comment: '' }, now),
     review: () => refuseReviewing(document, actor),
     markTemplate: () => refuseMarking(actor),
+    limit: () => refuseLimiting(actor),
+    distribute: () => refuseDistributing(document, actor),
   });
 }
 

@@ -80,6 +80,10 @@ const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Caller) =
   },
   decidedForYou: (number, { by, label, decision, comment }) =>
     `${by} ${decidedWords[decision ?? ''] ?? 'decided about'} ${number} ${label ?? ''} in the place of those asked: “${comment}”. It no longer waits for you.`,
+  toRead: (number, { label, comment }) =>
+    `${number} ${label ?? ''} is in force and for you to read${comment ? `: “${comment}”` : ''}. Confirm that you have.`,
+  toReadStill: (number, { by, label }) =>
+    `${by} reminds you to read ${number} ${label ?? ''} and to confirm it.`,
   toDecide: (number, { by, label }) =>
     `${number} ${label ?? ''}, submitted by ${by}, waits for your decision.`,
 };

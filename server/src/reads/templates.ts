@@ -14,9 +14,13 @@ export async function readTemplates(
   page: Page,
 ): Promise<contract.TemplateList> {
   const { context } = asker;
-  await accessLibrary(asker, libraryId);
+  const { actor } = await accessLibrary(asker, libraryId);
   const offset = readNumberCursor(page.cursor) ?? 0;
-  const { ids, total } = await findTemplates(context, libraryId, { offset, count: page.limit });
+  const { ids, total } = await findTemplates(
+    context,
+    { libraryId, viewer: actor },
+    { offset, count: page.limit },
+  );
   const documents = await loadDocuments(context, ids);
   const items = ids.flatMap((id): contract.TemplateList['items'] => {
     const document = documents.get(id);

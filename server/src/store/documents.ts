@@ -14,6 +14,7 @@ import { rows, run, type Tx } from './database.ts';
 import { bytesKeptIn } from './libraries.ts';
 import { rolesOf } from './members.ts';
 import { type DeskFileRow, type DocumentRow, type HeadRow, parseJson, type SaveRow } from './models.ts';
+import { namedKey, namedOf, nobodyNamed } from './named.ts';
 import { findPeople, namesOf } from './people.ts';
 import { keepTeamPeriod } from './periods.ts';
 import { type LibraryState, statesOfLibraries } from './rules.ts';
@@ -90,7 +91,8 @@ export async function loadDocuments(
     statesOfLibraries(store, ids, tx),
   ]);
   const held = documents.filter(({ holderId }) => holderId !== null).map(({ id }) => id);
-  const [saves, approvers, names, bytesKept] = await Promise.all([
+  const withNamed = documents.filter(({ limited, distributed }) => limited || distributed);
+  const [saves, approvers, names, bytesKept, named] = await Promise.all([
     savesOf(store, held, tx),
     loadApprovers(store, documents, states, tx),
     namesOf(
@@ -99,6 +101,11 @@ export async function loadDocuments(
       tx,
     ),
     bytesOfLibraries(store, states, tx),
+    namedOf(
+      store,
+      withNamed.map(({ id }) => id),
+      tx,
+    ),
   ]);
   const versions = await withVersions(
     store,
@@ -131,6 +138,8 @@ export async function loadDocuments(
           coAuthorIds: row.coAuthorIds,
           administrative: row.administrative,
           templateFor: row.templateFor,
+          limit: row.limited ? (named.get(namedKey(id, 'limit')) ?? nobodyNamed) : null,
+          distribution: row.distributed ? (named.get(namedKey(id, 'reading')) ?? nobodyNamed) : null,
           ownApproverIds: row.approverIds,
           reviewBy: row.reviewBy,
           presentEra: row.presentEra,
@@ -191,6 +200,8 @@ interface StoredDocument extends Pick<
   approverIds: string[];
   administrative: OwnValues;
   templateFor: string | null;
+  limited: number;
+  distributed: number;
   reviewBy: string | null;
   holderId: string | null;
   holderName: string;
@@ -205,6 +216,7 @@ async function storedDocuments(store: Store, ids: readonly string[], tx?: Tx): P
     store.db,
     `SELECT d.id, d.library_id AS libraryId, d.number, d.owner_id AS ownerId, o.name AS ownerName,
        d.co_author_ids AS coAuthorIds, d.approver_ids AS approverIds, d.administrative, d.template_for AS templateFor,
+       d.limited, d.distributed,
        h.latest_id AS latestId,
        h.in_force_id AS inForceId, h.present_era AS presentEra, h.highest_major AS highestMajor,
        h.highest_minor AS highestMinor,

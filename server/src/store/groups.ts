@@ -1,5 +1,6 @@
 import { rows, type Tx } from './database.ts';
 import type { PersonName } from './people.ts';
+import { keepCirclesOfGroup, lockLimitedTo } from './named.ts';
 import { keepRolePeriods } from './periods.ts';
 import type { Store } from './store.ts';
 
@@ -36,6 +37,13 @@ export async function listGroups(store: Store, id?: string): Promise<ListedGroup
   }));
 }
 
+/** Names of groups, in their order. */
+export async function groupNames(store: Store, ids: readonly string[]): Promise<string[]> {
+  if (ids.length === 0) return [];
+  const found = await store.models.Group.findAll({ where: { id: [...ids] }, order: ['name'] });
+  return found.map(({ name }) => name);
+}
+
 /** The name of a group, locked; null where there is none. */
 export async function lockGroup(store: Store, id: string, tx: Tx): Promise<string | null> {
   const group = await store.models.Group.findByPk(id, { transaction: tx, lock: tx.LOCK.UPDATE });
@@ -69,6 +77,7 @@ export interface KeptGroup {
 export async function keepGroup(store: Store, group: KeptGroup, at: Date, tx: Tx): Promise<void> {
   const { Group, GroupPerson } = store.models;
   const { id, name, personIds, isNew } = group;
+  const limited = await lockLimitedTo(store, id, tx);
   if (isNew) await Group.create({ id, name, createdAt: at }, { transaction: tx });
   else await Group.update({ name }, { where: { id }, transaction: tx });
   await GroupPerson.destroy({ where: { groupId: id }, transaction: tx });
@@ -77,6 +86,13 @@ export async function keepGroup(store: Store, group: KeptGroup, at: Date, tx: Tx
     { transaction: tx },
   );
   await keepRolePeriods(store, { libraryIds: await librariesOfGroup(store, id, tx) }, at, tx);
+  await keepCirclesOfGroup(store, limited, at, tx);
+}
+
+/** Ids of the groups that have a role in a library. */
+export async function groupsOfLibrary(store: Store, libraryId: string, tx: Tx): Promise<Set<string>> {
+  const found = await store.models.GroupMember.findAll({ where: { libraryId }, transaction: tx });
+  return new Set(found.map(({ groupId }) => groupId));
 }
 
 /** Ids of the people in a group. */
@@ -94,8 +110,10 @@ export async function groupsOfPerson(store: Store, personId: string, tx: Tx): Pr
 /** Removes a group with the roles it held until now. */
 export async function deleteGroup(store: Store, id: string, at: Date, tx: Tx): Promise<void> {
   const libraryIds = await librariesOfGroup(store, id, tx);
+  const limited = await lockLimitedTo(store, id, tx);
   await store.models.Group.destroy({ where: { id }, transaction: tx });
   await keepRolePeriods(store, { libraryIds }, at, tx);
+  await keepCirclesOfGroup(store, limited, at, tx);
 }
 
 /**

@@ -13,6 +13,7 @@ import type { Tx } from './database.ts';
 import { type LoadedDocument, noteNamed } from './documents.ts';
 import { foundBy, foundOf, keepFound } from './foundBy.ts';
 import { addKinds } from './kindCounts.ts';
+import { insertReading, keepCircles, keepNamed } from './named.ts';
 import { addBytesKept } from './libraries.ts';
 import { appendLedger } from './ledger.ts';
 import { keepNewest } from './newest.ts';
@@ -105,7 +106,7 @@ const callsForReview = (before: Version | null, { changes }: Decision, { state }
 
 /** Whether a change makes somebody one of the document's team, or no longer. */
 const changesTeam = ({ kind }: Change): boolean =>
-  ['openCustody', 'closeCustody', 'passCustody', 'setPeople'].includes(kind);
+  ['openCustody', 'closeCustody', 'passCustody', 'setPeople', 'setLimit'].includes(kind);
 
 /** Ids of versions that a document's state does not hold. */
 function unknownTo(document: LoadedDocument, ids: readonly string[]): string[] {
@@ -300,7 +301,21 @@ async function keepChange(writing: Writing, change: Change): Promise<void> {
       };
       await models.Document.update(changed, { where: { id: documentId }, transaction: tx });
       if (coAuthorIds || approvers) await noteNamed(store, documentId, tx);
+      await keepCircles(store, [documentId], tx);
       if (owner || coAuthorIds) await keepTeamPeriod(store, documentId, by.at, tx);
+      return;
+    }
+    case 'setLimit':
+      await keepNamed(store, { documentId, purpose: 'limit' }, change.limit, { at: by.at, tx });
+      await keepCircles(store, [documentId], tx);
+      await keepTeamPeriod(store, documentId, by.at, tx);
+      return;
+    case 'setDistribution':
+      await keepNamed(store, { documentId, purpose: 'reading' }, change.distribution, { at: change.at, tx });
+      return;
+    case 'confirmRead': {
+      const { versionId, personId, at } = change;
+      await insertReading(store, { versionId, personId, documentId, at }, tx);
       return;
     }
     case 'setTemplate': {

@@ -1,6 +1,6 @@
 import type { Reduced } from '@polychron/core';
 import { type Database, rows, run, type Tx } from './database.ts';
-import { kindOf, kindsIn, namedInTeam, type SeenKinds } from './sight.ts';
+import { isInCircle, kindOf, kindsIn, namedInTeam, type SeenKinds } from './sight.ts';
 
 /** Counts a document's versions by kind after some came or changed. */
 export async function addKinds(
@@ -33,17 +33,18 @@ export async function addKinds(
 export async function countVersions(
   db: Database,
   documentIds: readonly string[],
-  viewer: { id: string; kinds: SeenKinds },
+  viewer: { id: string; kinds: SeenKinds; seesLimited: boolean },
   tx?: Tx,
 ): Promise<Map<string, number>> {
   const { all, team } = viewer.kinds;
+  const isThere = viewer.seesLimited ? 'TRUE' : isInCircle;
   const byKind = `SELECT k.document_id AS id, SUM(k.count) AS count FROM kind_counts k
     JOIN documents d ON d.id = k.document_id LEFT JOIN checkouts c ON c.document_id = k.document_id
-    WHERE k.document_id IN (:documentIds) AND ((k.kind & ${all}) <> 0 OR ((k.kind & ${team}) <> 0 AND ${namedInTeam}))
+    WHERE k.document_id IN (:documentIds) AND ${isThere} AND ((k.kind & ${all}) <> 0 OR ((k.kind & ${team}) <> 0 AND ${namedInTeam}))
     GROUP BY k.document_id HAVING SUM(k.count) > 0`;
   const own = `SELECT v.document_id AS id, COUNT(*) AS count FROM versions v
     JOIN documents d ON d.id = v.document_id LEFT JOIN checkouts c ON c.document_id = v.document_id
-    WHERE v.document_id IN (:documentIds) AND v.kind IN (${kindsIn(team).join()}) AND v.author_id = :viewer
+    WHERE v.document_id IN (:documentIds) AND ${isThere} AND v.kind IN (${kindsIn(team).join()}) AND v.author_id = :viewer
       AND NOT ${namedInTeam}
     GROUP BY v.document_id`;
   const counted = await rows<{ id: string; count: number }>(

@@ -74,7 +74,7 @@ export const countDocuments = (
   libraryId: string,
   viewer: Viewer,
   rules: Rulebook,
-): Promise<number> => countSeen(store.db, wantedOf(libraryId, viewer, rules, undefined));
+): Promise<number> => countSeen(store.db, wantedOf(libraryId, viewer, rules));
 
 /**
  * Bytes a library keeps: of versions, of saves of working copies, and of copies set aside. What was thinned,
@@ -136,7 +136,7 @@ export async function publicationsSince(
   for (const { documentId, at } of found) {
     moments.set(documentId, [...(moments.get(documentId) ?? []), at.getTime()]);
   }
-  const documents = await countSeen(store.db, wantedOf(libraryId, viewer, rules, undefined));
+  const documents = await countSeen(store.db, wantedOf(libraryId, viewer, rules));
   const without = Array.from({ length: Math.max(0, documents - moments.size) }, (): number[] => []);
   return [...moments.values(), ...without];
 }

@@ -17,6 +17,7 @@ import { deciding } from './migrations/014-deciding.ts';
 import { standing } from './migrations/015-standing.ts';
 import { past } from './migrations/016-past.ts';
 import { ownFields } from './migrations/018-own-fields.ts';
+import { named } from './migrations/019-named.ts';
 import { reviews } from './migrations/017-reviews.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
@@ -45,6 +46,7 @@ const migrations: readonly Migration[] = [
   past,
   reviews,
   ownFields,
+  named,
 ];
 
 /** How every table is kept. */

@@ -1,6 +1,6 @@
 import { type Database, rows, run, type Tx } from './database.ts';
 import { parseJson } from './models.ts';
-import { teamKinds } from './sight.ts';
+import { ofLimited, teamKinds } from './sight.ts';
 
 /**
  * The newest version of one kind of a document: for everybody who sees such, or for one person of the team.
@@ -34,20 +34,28 @@ export interface Team {
   /** Owner, co-authors, and who holds it. */
   personIds: readonly string[];
   inForceId: string | null;
+  /** Whom the document is kept to; null: to nobody in particular. */
+  circle: readonly string[] | null;
 }
 
 /**
  * The newest version of each kind of a document, for everybody and for each of its team. What is older than
- * the version in force heads nothing for anybody, since every member sees that one.
+ * the version in force heads nothing for anybody, since every member who sees the document sees that one. Of
+ * a limited document all kinds are of limited ones, which nobody sees by role but who sees every document:
+ * those it is kept to have them among their own.
  */
-export function newestOf(versions: readonly NewestByAuthor[], { personIds, inForceId }: Team): Newest[] {
+export function newestOf(
+  versions: readonly NewestByAuthor[],
+  { personIds, inForceId, circle }: Team,
+): Newest[] {
   const floor = versions.find(({ id }) => id === inForceId)?.sequence ?? 0;
   const present = versions.filter(({ sequence }) => sequence >= floor);
-  const all = newestEach(present);
+  const byRole = circle ? present.map((one) => ({ ...one, kind: ofLimited(one.kind) })) : present;
+  const all = newestEach(byRole);
   const ofTeam = present.filter(({ kind }) => (kind & teamKinds) !== 0);
-  const people = new Set([...personIds, ...ofTeam.map(({ authorId }) => authorId)]);
+  const people = circle ?? new Set([...personIds, ...ofTeam.map(({ authorId }) => authorId)]);
   const later = (list: readonly NewestByAuthor[], sequence: number): number =>
-    list.reduce((kinds, one) => (one.sequence > sequence ? kinds | one.kind : kinds), 0);
+    list.reduce((kinds, one) => (one.sequence > sequence ? (kinds | one.kind) >>> 0 : kinds), 0);
   const lines = (personId: string, own: readonly NewestByAuthor[]): Newest[] =>
     own.map(({ kind, id: versionId, sequence, title, at: changed }) => ({
       personId,
@@ -63,7 +71,8 @@ export function newestOf(versions: readonly NewestByAuthor[], { personIds, inFor
     ...lines('', all),
     ...[...people].flatMap((personId) => {
       const whole = personIds.includes(personId);
-      return lines(personId, newestEach(ofTeam.filter((one) => whole || one.authorId === personId)));
+      const own = ofTeam.filter((one) => whole || one.authorId === personId);
+      return lines(personId, newestEach(circle ? [...byRole, ...own] : own));
     }),
   ];
 }
@@ -85,6 +94,7 @@ interface Facts {
   coAuthorIds: string;
   holderId: string | null;
   inForceId: string | null;
+  limited: number;
 }
 type OfDocument<T> = T & { documentId: string };
 
@@ -95,7 +105,7 @@ export async function keepNewest(db: Database, documentIds: readonly string[], t
   const facts = await rows<Facts>(
     db,
     `SELECT d.id AS documentId, d.library_id AS libraryId, d.number, d.owner_id AS ownerId,
-       d.co_author_ids AS coAuthorIds, c.holder_id AS holderId, h.in_force_id AS inForceId
+       d.co_author_ids AS coAuthorIds, c.holder_id AS holderId, h.in_force_id AS inForceId, d.limited
      FROM documents d JOIN heads h ON h.document_id = d.id LEFT JOIN checkouts c ON c.document_id = d.id
      WHERE d.id IN (:documentIds)`,
     given,
@@ -121,8 +131,32 @@ export async function keepNewest(db: Database, documentIds: readonly string[], t
     tx,
   );
   const [versionsOf, keptOf] = [byDocument(versions), byDocument(kept)];
-  const changes = facts.map((fact) => changesOf(fact, versionsOf(fact), keptOf(fact)));
+  const circleOf = await circlesOf(
+    db,
+    facts.filter(({ limited }) => limited),
+    tx,
+  );
+  const changes = facts.map((fact) =>
+    changesOf(fact, { versions: versionsOf(fact), before: keptOf(fact), circle: circleOf(fact) }),
+  );
   await write(db, changes, tx);
+}
+
+/** Whom limited documents are kept to; null for others. */
+async function circlesOf(
+  db: Database,
+  limited: readonly Facts[],
+  tx?: Tx,
+): Promise<(fact: Facts) => string[] | null> {
+  if (limited.length === 0) return () => null;
+  const found = await rows<{ documentId: string; personId: string }>(
+    db,
+    'SELECT document_id AS documentId, person_id AS personId FROM circles WHERE document_id IN (:documentIds)',
+    { documentIds: limited.map(({ documentId }) => documentId) },
+    tx,
+  );
+  const of = byDocument(found);
+  return (fact) => (fact.limited ? of(fact).map(({ personId }) => personId) : null);
 }
 
 /** Rows by the document they belong to. */
@@ -145,10 +179,17 @@ interface Changes {
   after: readonly Newest[];
 }
 
-function changesOf(fact: Facts, versions: readonly NewestByAuthor[], before: readonly Newest[]): Changes {
+function changesOf(
+  fact: Facts,
+  {
+    versions,
+    before,
+    circle,
+  }: { versions: readonly NewestByAuthor[]; before: readonly Newest[]; circle: string[] | null },
+): Changes {
   const { ownerId, coAuthorIds, holderId, inForceId } = fact;
   const named = [ownerId, ...parseJson<string[]>(coAuthorIds), holderId];
-  const after = newestOf(versions, { personIds: named.filter((id) => id !== null), inForceId });
+  const after = newestOf(versions, { personIds: named.filter((id) => id !== null), inForceId, circle });
   const known = new Map(before.map((one) => [keyOf(one), one]));
   const stay = new Set(after.map(keyOf));
   return {

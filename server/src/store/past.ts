@@ -1,7 +1,9 @@
 import {
   type ApprovalRun,
+  circleOf,
   type Custody,
   maySeeAsOf,
+  type Named,
   type OwnValues,
   readStoredRulebook,
   type ParsedLabel,
@@ -16,6 +18,7 @@ import { columnsOf, rows } from './database.ts';
 import { loadDocuments, type LoadedDocument } from './documents.ts';
 import { type ApprovalRunRow, type CustodyPeriodRow, parseJson, type VersionRow } from './models.ts';
 import { namesOf } from './people.ts';
+import { nobodyNamed } from './named.ts';
 import { covering, heldAt } from './periods.ts';
 import { type KeptReview, lastReviews } from './reviews.ts';
 import type { Store } from './store.ts';
@@ -176,8 +179,9 @@ interface TeamRow {
   coAuthorIds: string;
   administrative: string;
   templateFor: string | null;
+  circle: string | null;
 }
-const teamsThen = `SELECT ${columnsOf('t', ['documentId', 'ownerId', 'coAuthorIds', 'administrative', 'templateFor'])}
+const teamsThen = `SELECT ${columnsOf('t', ['documentId', 'ownerId', 'coAuthorIds', 'administrative', 'templateFor', 'circle'])}
   FROM team_periods t WHERE t.document_id IN (:ids) AND ${covering('t')}`;
 
 /** A time somebody held a document; until when, as it was said then. */
@@ -228,6 +232,7 @@ function isSeen(shell: Omit<Shell, 'seen'>, version: StoodRow, viewers: LookingB
         ownerId: team.ownerId,
         coAuthorIds: parseJson<string[]>(team.coAuthorIds),
         holderId: held?.holderId ?? null,
+        circle: team.circle === null ? null : parseJson<string[]>(team.circle),
       },
     },
     {
@@ -241,6 +246,7 @@ function isSeen(shell: Omit<Shell, 'seen'>, version: StoodRow, viewers: LookingB
         ownerId: now.ownerId,
         coAuthorIds: now.coAuthorIds,
         holderId: now.custody?.holderId ?? null,
+        circle: circleOf(now),
       },
     },
   );
@@ -317,6 +323,7 @@ function documentThen(
     coAuthorIds: parseJson<string[]>(team.coAuthorIds),
     administrative: parseJson<OwnValues>(team.administrative),
     templateFor: team.templateFor,
+    limit: limitThen(team),
     presentEra,
     highest: ofEra.reduce((high, one) => (isHigher(one, high) ? one : high)),
     latest,
@@ -336,6 +343,10 @@ function documentThen(
     reviewBy: reviewByThen(inForce, reviews),
   };
 }
+
+/** Whom it was kept to then, person by person. */
+const limitThen = ({ circle }: TeamRow): Named | null =>
+  circle === null ? null : { ...nobodyNamed, memberIds: parseJson<string[]>(circle) };
 
 /** What the last confirmation by then says; without one the review date of what was in force. */
 function reviewByThen(inForce: Version | null, reviews: ReadonlyMap<string, KeptReview>): string | null {

@@ -9,7 +9,7 @@ import {
 } from '@polychron/core';
 import { likeBeginning, rows } from './database.ts';
 import { covering, heldAt } from './periods.ts';
-import { sightCondition } from './sight.ts';
+import { seesLimited, sightCondition } from './sight.ts';
 import type { Store } from './store.ts';
 
 /** Somebody under the rules of a moment. */
@@ -56,8 +56,13 @@ function seenThen({ viewer, rules }: Looking): string {
   const extents = reach(viewer.roles, rules);
   const reaching = (extent: 'all' | 'team'): string =>
     stoodAs(sightClasses.filter((kind) => extents[kind] === extent));
-  return `(${reaching('all')} OR (${reaching('team')} AND ${inTeamThen}))`;
+  const seen = `(${reaching('all')} OR (${reaching('team')} AND ${inTeamThen}))`;
+  return seesLimited(viewer) ? seen : `(${seen} AND ${isInCircleThen})`;
 }
+
+/** Whether a document `d` was there for somebody then, where it was kept to some. */
+const isInCircleThen = `NOT EXISTS (SELECT 1 FROM team_periods t WHERE t.document_id = d.id AND ${covering('t')}
+  AND t.circle IS NOT NULL AND t.circle NOT LIKE CONCAT('%"', :viewer, '"%'))`;
 
 /** What narrows the documents that are looked through, over documents `d` and check-outs `c`. */
 function narrowing(sought: SoughtThen, words: readonly string[]): string[] {

@@ -115,8 +115,10 @@ export async function keepTeamPeriod(store: Store, documentId: string, at: Date,
   await run(
     store.db,
     `INSERT INTO team_periods (document_id, from_at, owner_id, co_author_ids, administrative,
-       template_for)
-     SELECT id, :at, owner_id, co_author_ids, administrative, template_for FROM documents WHERE id = :documentId`,
+       template_for, circle)
+     SELECT d.id, :at, d.owner_id, d.co_author_ids, d.administrative, d.template_for,
+       IF(d.limited, (SELECT COALESCE(JSON_ARRAYAGG(k.person_id), '[]') FROM circles k WHERE k.document_id = d.id), NULL)
+     FROM documents d WHERE d.id = :documentId`,
     { documentId, at },
     tx,
   );

@@ -14,7 +14,9 @@ import {
 } from '@polychron/core';
 import fc from 'fast-check';
 import { TestServer } from '../testing/server.ts';
+import { transact } from './database.ts';
 import { loadDocuments, type LoadedDocument } from './documents.ts';
+import { keepCircles, keepNamed } from './named.ts';
 import { rebuildHeads } from './rebuildHeads.ts';
 import { findRegister, findSubjects } from './register.ts';
 import { loadVersions, type Sight } from './versions.ts';
@@ -55,11 +57,13 @@ const life = fc.record({
   inForce: fc.option(fc.nat(5)),
   owner: fc.nat(people.length - 1),
   coAuthor: fc.option(fc.nat(people.length - 1)),
+  circle: fc.option(fc.subarray([0, 1, 2]), { freq: 2 }),
   holder: fc.option(fc.record({ who: fc.nat(people.length - 1), base: fc.nat(5), overdue: fc.boolean() })),
 });
 type Life = typeof life extends fc.Arbitrary<infer T> ? T : never;
 
-async function put(libraryId: string, { versions, inForce, owner, coAuthor, holder }: Life): Promise<string> {
+async function put(libraryId: string, life: Life): Promise<string> {
+  const { versions, inForce, owner, coAuthor, holder, circle } = life;
   const { models } = server.context;
   const idOf = async (place: number): Promise<string> => (await server.caller(people[place] ?? '')).id;
   const { id } = await server.document(libraryId, 'first');
@@ -101,6 +105,14 @@ async function put(libraryId: string, { versions, inForce, owner, coAuthor, hold
     { ownerId: await idOf(owner), coAuthorIds: coAuthor === null ? [] : [await idOf(coAuthor)] },
     { where: { id } },
   );
+  if (circle) {
+    const personIds = await Promise.all(circle.map(idOf));
+    await transact(server.context.db, async (tx) => {
+      const limit = { personIds, groupIds: [], memberIds: personIds };
+      await keepNamed(server.context, { documentId: id, purpose: 'limit' }, limit, { at: server.now, tx });
+      await keepCircles(server.context, [id], tx);
+    });
+  }
   if (holder) {
     const untilAt = new Date(server.now.getTime() + (holder.overdue ? -1 : 1) * 36e5 * 24 * 400);
     const baseId = ids[holder.base % ids.length] ?? '';

@@ -29,16 +29,22 @@ export interface RegisterPart {
  */
 const mostGathered = 5000;
 
-/** A part of a library's Register for somebody; what it costs grows with the part, not with the library. */
+/**
+ * A part of a library's Register for somebody; what it costs grows with the part, not with the library. With
+ * `within` as for somebody who sees of it no other kinds than these.
+ */
 export async function findRegister(
   store: Store,
   libraryId: string,
   { actor, rules }: Sight,
-  asked: { query: DocumentQuery; now: Date; gather?: number },
+  asked: { query: DocumentQuery; now: Date; gather?: number; within?: number },
 ): Promise<RegisterPart> {
-  const { query, now, gather = mostGathered } = asked;
-  const wanted = wantedOf(libraryId, actor, rules, query.state);
-  const sight = { condition: sightCondition(actor, rules), whole: seesEveryKind(actor, rules) };
+  const { query, now, gather = mostGathered, within } = asked;
+  const wanted = wantedOf(libraryId, actor, rules, { state: query.state, within });
+  const sight = {
+    condition: sightCondition(actor, rules, within),
+    whole: within === undefined && seesEveryKind(actor, rules),
+  };
   const filters = filtersOf(query, sight);
   const given = Object.assign({ libraryId, viewer: actor.id, now }, ...filters.map((one) => one.given ?? {}));
   const search: Search = { store, wanted, query, filters, given };
@@ -149,7 +155,7 @@ export async function findSubjects(
   { names, after, limit }: { names: readonly string[]; after: string; limit: number },
 ): Promise<string[]> {
   const place = names.length;
-  const latest = latestSeen(wantedOf(libraryId, actor, rules, undefined));
+  const latest = latestSeen(wantedOf(libraryId, actor, rules));
   const onPath = `JOIN newest_versions n ON n.document_id = s.document_id JOIN versions l ON l.id = n.version_id
     WHERE ${latest} AND ${beginsWithPath(names)}`;
   const found = await rows<{ name: string }>(

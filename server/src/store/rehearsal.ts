@@ -12,6 +12,7 @@ import {
 } from '@polychron/core';
 import type mariadb from 'mariadb';
 import { openConnection } from './database.ts';
+import { nobodyNamed } from './named.ts';
 
 /**
  * One pass over a library's versions, in the order of documents and of time. The benchmark holds the
@@ -133,6 +134,7 @@ interface DocumentColumns {
   title: string | null;
   ownerId: string;
   coAuthorIds: string;
+  circle: string | null;
   approverIds: string;
   presentEra: number;
   major: number;
@@ -152,7 +154,9 @@ async function readDocuments(
   const waiting = await readWaiting(connection, libraryId);
   const found = await connection.query<DocumentColumns[]>(
     `SELECT d.id, d.number, JSON_VALUE(l.fields, '$.title') AS title, d.owner_id AS ownerId,
-       d.co_author_ids AS coAuthorIds, d.approver_ids AS approverIds, h.present_era AS presentEra,
+       d.co_author_ids AS coAuthorIds,
+       IF(d.limited, (SELECT COALESCE(GROUP_CONCAT(k.person_id), '') FROM circles k WHERE k.document_id = d.id), NULL) AS circle,
+       d.approver_ids AS approverIds, h.present_era AS presentEra,
        h.highest_major AS major, h.highest_minor AS minor, l.numbering, h.last_sequence AS expected,
        c.holder_id AS holderId, p.name AS holderName, c.base_id AS baseId,
        (SELECT GROUP_CONCAT(f.base_id) FROM desk_files f WHERE f.document_id = d.id AND f.kind = 'setAside') AS setAside
@@ -171,6 +175,7 @@ function toFacts(row: DocumentColumns, waiting: ReadonlyMap<string, string[]>): 
     title: row.title ?? '',
     ownerId,
     coAuthorIds: JSON.parse(row.coAuthorIds) as string[],
+    limit: row.circle === null ? null : { ...nobodyNamed, memberIds: row.circle.split(',') },
     approverIds: JSON.parse(row.approverIds) as string[],
     presentEra,
     highest: { era: presentEra, major, minor, numbering },

@@ -1,16 +1,19 @@
 import type { Rulebook, State, Viewer } from '@polychron/core';
 import { type Database, rows } from './database.ts';
 import { type Group, groupsOf, ownGroupsOf } from './newest.ts';
-import { kindsInState, type SeenKinds, seenKinds } from './sight.ts';
+import { everyKind, kindsInState, ofLimited, seenKinds, seesLimited } from './sight.ts';
 
 /** Which documents of a library, for whom: those whose latest seen version is of one of some kinds. */
 export interface Wanted {
   libraryId: string;
   viewerId: string;
-  seen: SeenKinds;
+  /** Kinds seen by role, kinds seen of the team's documents, and kinds among the person's own rows. */
+  seen: { all: number; team: number; own: number };
   /** Kinds of the latest seen version that are asked for. */
   kinds: number;
 }
+/** Kinds of limited documents and of others. */
+const ofEither = (kinds: number): number => (kinds | ofLimited(kinds)) >>> 0;
 
 /**
  * What somebody sees of a library, where asked only documents whose latest version they see is in a state.
@@ -19,32 +22,37 @@ export function wantedOf(
   libraryId: string,
   viewer: Viewer,
   rules: Rulebook,
-  state: State | undefined,
+  asked: { state?: State | undefined; within?: number | undefined } = {},
 ): Wanted {
-  const kinds = state ? kindsInState(state) : 0xffff;
-  return { libraryId, viewerId: viewer.id, seen: seenKinds(viewer, rules), kinds };
+  const { state, within } = asked;
+  const kinds = ofEither(state ? kindsInState(state) : everyKind);
+  const { all, team } = seenKinds(viewer, rules, within);
+  const seen = seesLimited(viewer)
+    ? { all: ofEither(all), team, own: team }
+    : { all, team, own: (team | ofLimited(all)) >>> 0 };
+  return { libraryId, viewerId: viewer.id, seen, kinds };
 }
 
 /** Whether the person has a newer version of their own team's than the row `n` says. */
 const ownIsNewer = ({ seen }: Wanted): string =>
   `EXISTS (SELECT 1 FROM newest_versions o WHERE o.document_id = n.document_id AND o.person_id = :viewer
-     AND (o.kind & ${seen.team}) <> 0 AND o.sequence > n.sequence)`;
+     AND (o.kind & ${seen.own}) <> 0 AND o.sequence > n.sequence)`;
 
 const isLatestByRole = ({ seen }: Wanted): string =>
   `n.person_id = '' AND (n.kind & ${seen.all}) <> 0 AND (n.later & ${seen.all}) = 0`;
 
 const isLatestOwn = ({ seen }: Wanted): string =>
-  `n.person_id = :viewer AND (n.kind & ${seen.team}) <> 0 AND (n.later & ${seen.all}) = 0
-   AND (n.later_own & ${seen.team}) = 0`;
+  `n.person_id = :viewer AND (n.kind & ${seen.own}) <> 0 AND (n.later & ${seen.all}) = 0
+   AND (n.later_own & ${seen.own}) = 0`;
 
 /**
  * Rows `n` of `newest_versions` that are the latest versions somebody sees, one a document, with the
  * replacement `:viewer`; of the kinds asked for.
  */
 export function latestSeen(wanted: Wanted): string {
-  const byRole = `(${isLatestByRole(wanted)}${wanted.seen.team === 0 ? '' : ` AND NOT ${ownIsNewer(wanted)}`})`;
-  const either = wanted.seen.team === 0 ? byRole : `(${byRole} OR (${isLatestOwn(wanted)}))`;
-  return wanted.kinds === 0xffff ? either : `(${either} AND (n.kind & ${wanted.kinds}) <> 0)`;
+  const byRole = `(${isLatestByRole(wanted)}${wanted.seen.own === 0 ? '' : ` AND NOT ${ownIsNewer(wanted)}`})`;
+  const either = wanted.seen.own === 0 ? byRole : `(${byRole} OR (${isLatestOwn(wanted)}))`;
+  return wanted.kinds === ofEither(everyKind) ? either : `(${either} AND (n.kind & ${wanted.kinds}) <> 0)`;
 }
 
 /** The groups in which a person's latest versions stand: each is one range of an index, in order. */
@@ -53,10 +61,10 @@ export async function latestGroups(db: Database, wanted: Wanted): Promise<Group[
   const byRole = (await groupsOf(db, libraryId)).filter(
     ({ kind, later }) => (kind & seen.all) !== 0 && (later & seen.all) === 0,
   );
-  const own = seen.team === 0 ? [] : await ownGroupsOf(db, libraryId, viewerId);
+  const own = seen.own === 0 ? [] : await ownGroupsOf(db, libraryId, viewerId);
   const ownLatest = own.filter(
     ({ kind, later, laterOwn }) =>
-      (kind & seen.team) !== 0 && (later & seen.all) === 0 && (laterOwn & seen.team) === 0,
+      (kind & seen.own) !== 0 && (later & seen.all) === 0 && (laterOwn & seen.own) === 0,
   );
   return [...byRole, ...ownLatest].filter(({ kind }) => (kind & kinds) !== 0);
 }
@@ -83,7 +91,7 @@ export async function countSeen(db: Database, wanted: Wanted): Promise<number> {
   const byRole = groups
     .filter(({ personId }) => personId === '')
     .reduce((sum, { documents }) => sum + documents, 0);
-  if (seen.team === 0) return byRole;
+  if (seen.own === 0) return byRole;
   const [own] = await rows<{ latest: number; instead: number }>(
     db,
     `SELECT COALESCE(SUM((n.kind & ${kinds}) <> 0), 0) AS latest,

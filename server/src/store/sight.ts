@@ -1,4 +1,5 @@
 import {
+  may,
   reach,
   type Rulebook,
   sightClass,
@@ -37,6 +38,9 @@ const withThinned = (kinds: number): number => kinds | (kinds << thinnedShift);
 export const kindsOf = (classes: readonly SightClass[]): number =>
   withThinned(classes.reduce((sum, kind) => sum | kindBits[kind], 0));
 
+/** Kinds of all versions. */
+export const everyKind = kindsOf(sightClasses);
+
 /** Kinds of the versions in a state. */
 export const kindsInState = (state: State): number =>
   kindsOf(state === 'published' ? ['inForce', 'superseded', 'scheduled'] : [state]);
@@ -50,20 +54,33 @@ export interface SeenKinds {
   team: number;
 }
 
-/** Which kinds somebody sees; made from the same `reach` as `explain`, and a test holds the two together. */
-export function seenKinds(viewer: Pick<Viewer, 'roles'>, rules: Rulebook): SeenKinds {
+/** Kinds of what is in force and nothing else. */
+export const inForceKinds = kindsOf(['inForce']);
+
+/** Which kinds somebody sees, of those asked for; made from the same `reach` as `explain`, and a test holds the two together. */
+export function seenKinds(
+  viewer: Pick<Viewer, 'roles'>,
+  rules: Rulebook,
+  within: number = everyKind,
+): SeenKinds {
   const extents = reach(viewer.roles, rules);
   const reaching = (extent: 'all' | 'team'): number =>
     sightClasses.reduce((sum, kind) => (extents[kind] === extent ? sum | kindBits[kind] : sum), 0);
   // Where past versions are not for the person, neither are the records of thinned ones.
   const told = extents.withdrawn === 'all' ? withThinned : (kinds: number) => kinds;
-  return { all: told(reaching('all')), team: told(reaching('team')) };
+  return { all: told(reaching('all')) & within, team: told(reaching('team')) & within };
 }
 
-/** Whether somebody sees versions of every kind, whoever made them. */
+/** Kinds as they are of limited documents: sixteen bits up. */
+export const ofLimited = (kinds: number): number => (kinds << limitedShift) >>> 0;
+const limitedShift = 16;
+
+/** Whether somebody sees documents that are kept to others. */
+export const seesLimited = ({ roles }: Pick<Viewer, 'roles'>): boolean => may(roles, 'seeLimited');
+
+/** Whether somebody sees versions of every kind, whoever made them, of every document. */
 export const seesEveryKind = (viewer: Pick<Viewer, 'roles'>, rules: Rulebook): boolean =>
-  seenKinds(viewer, rules).all === everyKind;
-const everyKind = kindsOf(sightClasses);
+  seesLimited(viewer) && seenKinds(viewer, rules).all === everyKind;
 
 /** Whether a person belongs to a document's team whoever wrote its versions, over `d` and `c`. */
 export const namedInTeam =
@@ -75,19 +92,28 @@ const team = `(v.author_id = :viewer OR ${namedInTeam})`;
 export const kindsIn = (set: number): number[] =>
   Array.from({ length: 2 * thinnedShift }, (_, place) => 1 << place).filter((kind) => (set & kind) !== 0);
 
-/** The versions a person sees, as a condition over `v`, `d` and `c` with the replacement `:viewer`. */
-export function sightCondition(viewer: Viewer, rules: Rulebook): string {
-  const kinds = seenKinds(viewer, rules);
+/** Whether a document `d` is there for the person `:viewer`, where it is kept to some. */
+export const isInCircle =
+  '(NOT d.limited OR EXISTS (SELECT 1 FROM circles k WHERE k.document_id = d.id AND k.person_id = :viewer))';
+
+/**
+ * The versions a person sees, of kinds asked for, as a condition over `v`, `d` and `c` with the replacement
+ * `:viewer`.
+ */
+export function sightCondition(viewer: Viewer, rules: Rulebook, within?: number): string {
+  const kinds = seenKinds(viewer, rules, within);
   const parts = [
     ...(kinds.all === 0 ? [] : [`v.kind IN (${kindsIn(kinds.all).join()})`]),
     ...(kinds.team === 0 ? [] : [`(v.kind IN (${kindsIn(kinds.team).join()}) AND ${team})`]),
   ];
-  return parts.length === 0 ? 'FALSE' : `(${parts.join(' OR ')})`;
+  if (parts.length === 0) return 'FALSE';
+  const seen = `(${parts.join(' OR ')})`;
+  return seesLimited(viewer) ? seen : `(${seen} AND ${isInCircle})`;
 }
 
 /**
  * The same of one document's versions `v`, as ranges of the index by kind and author: it is known whether the
- * person is named in the document's team.
+ * person is named in the document's team, and that the document is there for them.
  */
 export function sightInOne(viewer: Viewer, rules: Rulebook, named: boolean): string {
   const { all, team: ofTeam } = seenKinds(viewer, rules);

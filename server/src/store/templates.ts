@@ -1,15 +1,18 @@
+import type { Viewer } from '@polychron/core';
 import { rows } from './database.ts';
+import { isInCircle, seesLimited } from './sight.ts';
 import type { Store } from './store.ts';
 
-/** Documents of a library that are templates and in force, by type and number; with how many they are. */
+/** Templates of a library that are in force and there for somebody, by type and number; with how many they are. */
 export async function findTemplates(
   store: Store,
-  libraryId: string,
+  { libraryId, viewer }: { libraryId: string; viewer: Viewer },
   { offset, count }: { offset: number; count: number },
 ): Promise<{ ids: string[]; total: number }> {
   const from = `FROM documents d JOIN heads h ON h.document_id = d.id
-    WHERE d.library_id = :libraryId AND d.template_for IS NOT NULL AND h.in_force_id IS NOT NULL`;
-  const given = { libraryId, offset, count };
+    WHERE d.library_id = :libraryId AND d.template_for IS NOT NULL AND h.in_force_id IS NOT NULL
+      AND ${seesLimited(viewer) ? 'TRUE' : isInCircle}`;
+  const given = { libraryId, viewer: viewer.id, offset, count };
   const found = await rows<{ id: string }>(
     store.db,
     `SELECT d.id ${from} ORDER BY d.template_for, d.number LIMIT :count OFFSET :offset`,

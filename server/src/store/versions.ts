@@ -4,7 +4,15 @@ import type { Actor, ContentFacts, Fields, ParsedLabel, Rulebook, Version } from
 import { columnsOf, rows, type Tx } from './database.ts';
 import { countVersions } from './kindCounts.ts';
 import { parseJson, type VersionRow } from './models.ts';
-import { kindsIn, kindsOf, namedInTeam, seenKinds, sightCondition, sightInOne } from './sight.ts';
+import {
+  kindsIn,
+  kindsOf,
+  namedInTeam,
+  seenKinds,
+  seesLimited,
+  sightCondition,
+  sightInOne,
+} from './sight.ts';
 import type { Store } from './store.ts';
 
 /** The content a row names: of a version, a save, or a file on a Desk. */
@@ -274,7 +282,12 @@ const visibleTotals = (
   documentIds: readonly string[],
   tx?: Tx,
 ): Promise<Map<string, number>> =>
-  countVersions(store.db, documentIds, { id: actor.id, kinds: seenKinds(actor, rules) }, tx);
+  countVersions(
+    store.db,
+    documentIds,
+    { id: actor.id, kinds: seenKinds(actor, rules), seesLimited: seesLimited(actor) },
+    tx,
+  );
 
 /** How long a document's history is, and whether somebody is named in its team. */
 interface History {

@@ -118,6 +118,16 @@ async function build(server: TestServer, library: string): Promise<Document[]> {
   await server.change(rejected.id, word('draft'));
   const approved = await make('major');
   await server.change(approved.id, word('draft'));
+  // Kept to two, though another is asked to read it.
+  const limited = await make('major');
+  await server.change(limited.id, word('draft'));
+  await post('author', `${limited.id}/distribution`, { people: ['author2', 'reader'], groups: [] });
+  await (
+    await server.as('controller')
+  )
+    .put(`/api/v1/documents/${limited.id}/limits`)
+    .send({ limit: { people: ['reader', 'approver'], groups: [] }, reason: 'Names' })
+    .expect(200);
   await server.rules(library, { approval });
   await post('author', `${rejected.id}/submit`, { comment: word('submitted') });
   await post('approver', `${rejected.id}/decision`, {
@@ -132,7 +142,7 @@ async function build(server: TestServer, library: string): Promise<Document[]> {
     comment: word('approved'),
   });
   await post('author', `${held.id}/checkout`, { reason: word('reason') });
-  return [plain, held, draftOnly, scheduled, inApproval, rejected, approved];
+  return [plain, limited, held, draftOnly, scheduled, inApproval, rejected, approved];
 }
 
 /**

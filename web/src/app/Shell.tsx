@@ -217,7 +217,7 @@ function Spine() {
   const library = useLastLibrary();
   const { pathname } = useLocation();
   const { open: helping, show: setHelping } = useHelp();
-  const { unread = 0, toDecide = 0 } = useQuery(waitingQuery).data ?? {};
+  const { unread = 0, toDecide = 0, toRead = 0 } = useQuery(waitingQuery).data ?? {};
   const isOf = (code: string): boolean => pathname === `/${code}` || pathname.startsWith(`/${code}/`);
   useHotkeys('?', () => setHelping(!useHelp.getState().open), { useKey: true, preventDefault: true });
   return (
@@ -244,6 +244,11 @@ function Spine() {
       )}
       <NavLink to="/in-force" className={() => (/\/in-force$/.test(pathname) ? 'active' : '')}>
         In force
+        {toRead > 0 && (
+          <>
+            , <span className="spine-new">{toRead} to read</span>
+          </>
+        )}
       </NavLink>
       <NavLink to="/approvals">
         Approvals

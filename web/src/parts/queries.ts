@@ -192,6 +192,30 @@ export const custodyHistoryQuery = (id: string) =>
     getNextPageParam: (page) => page.next,
   });
 export const groupsQuery = queryOptions({ queryKey: ['groups'], queryFn: () => call(routes.listGroups) });
+/** Who is to read what is in force of a document; those who have not confirmed it first. */
+export const distributionQuery = (id: string) =>
+  infiniteQueryOptions({
+    queryKey: ['distribution', id],
+    queryFn: ({ pageParam }) =>
+      call(routes.readDistribution, {
+        params: { id },
+        query: { limit: 50, ...(pageParam ? { cursor: pageParam } : {}) },
+      }),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+  });
+/** To whom a document is kept. */
+export const limitQuery = (id: string) =>
+  queryOptions({ queryKey: ['limit', id], queryFn: () => call(routes.readLimit, { params: { id } }) });
+/** Whose sight of a document would change, were it kept to these. */
+export const limitOutcomeQuery = (id: string, limit: { people: string[]; groups: string[] } | null) =>
+  queryOptions({
+    queryKey: ['limit', id, 'outcome', limit],
+    queryFn: () => call(routes.setLimit, { params: { id }, body: { limit, rehearse: true } }),
+    retry: false,
+    staleTime: 0,
+    gcTime: 0,
+  });
 /** Members by versions of a document. */
 export const visibilityQuery = (documentId: string) =>
   infiniteQueryOptions({
@@ -338,10 +362,16 @@ export async function readAgain(client: QueryClient, filters: QueryFilters): Pro
 
 /** After an act on a document: everything that shows it is read again. */
 export function refreshDocument(client: QueryClient, id: string): Promise<unknown> {
-  const ofDocument = ['document', 'versions', 'visibility', 'saves', 'so-far', 'custody'].map((name) => [
-    name,
-    id,
-  ]);
+  const ofDocument = [
+    'document',
+    'versions',
+    'visibility',
+    'saves',
+    'so-far',
+    'custody',
+    'distribution',
+    'limit',
+  ].map((name) => [name, id]);
   return Promise.all([
     ...[...ofDocument, ['shelf'], ['desk'], ['merge']].map((queryKey) => readAgain(client, { queryKey })),
     readAgain(client, { queryKey: ['documents'], predicate: (query) => !isLong(query.state.data) }),

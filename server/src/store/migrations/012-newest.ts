@@ -1,10 +1,8 @@
-import type { Database } from '../database.ts';
-import { rebuildHeads } from '../rebuildHeads.ts';
-
 /**
  * What a list needs of each document: the newest version of each kind that sight can hide, for everybody and
  * for each person of the team, with what it is sorted by; how many versions there are of each kind; and the
- * words and subjects documents are found by. Kept by the transaction that changes a document.
+ * words and subjects documents are found by. Kept by the transaction that changes a document; the tables are
+ * filled by 019-named, once all they are made from is there.
  */
 export const newest = {
   name: '012-newest',
@@ -63,5 +61,4 @@ export const newest = {
       FOREIGN KEY (document_id) REFERENCES documents (id)
     )`,
   ],
-  then: (db: Database): Promise<void> => rebuildHeads(db),
 };

@@ -1,4 +1,4 @@
-import { nearlyFull, reviewState } from '@polychron/core';
+import { nearlyFull, numberWords, reviewState } from '@polychron/core';
 import type { Desk, DeskFile, Document } from '@polychron/contract';
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useLayoutEffect, useRef, useState } from 'react';
@@ -120,6 +120,23 @@ export function DeskPage() {
               />
             ))}
           </Group>
+          <Group title="To read" count={desk.totals.toRead} shown={desk.toRead.length}>
+            {desk.toRead.map(({ document, version, since }) => (
+              <Row
+                key={document.id}
+                document={document}
+                ruler={ruler}
+                line={
+                  <>
+                    <span className="number">{numberWords(version)}</span> is in force; you are asked to read
+                    it since {day(since)}
+                  </>
+                }
+                drawing={<Post ruler={ruler} at={since} />}
+                acts={<Link to={`${addressOf(document)}/read`}>Read it</Link>}
+              />
+            ))}
+          </Group>
           <Group title="To be reviewed" count={desk.totals.reviews} shown={desk.reviews.length}>
             {desk.reviews.map(({ document, reviewBy }) => (
               <Review
@@ -221,6 +238,7 @@ const momentsOf = (desk: Desk): number[] => [
   ...desk.decisions.map(({ at }) => time(at)),
   ...desk.outForDecision.map(({ at }) => time(at)),
   ...desk.cameBack.map(({ at }) => time(at)),
+  ...desk.toRead.map(({ since }) => time(since)),
   ...desk.reviews.map(({ reviewBy }) => time(reviewBy)),
   ...desk.files.map(({ createdAt }) => time(createdAt)),
 ];

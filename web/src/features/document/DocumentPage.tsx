@@ -10,6 +10,7 @@ import { useLibrary } from '../../parts/useLibrary.ts';
 import { PageError, addressOf, call, download, sentenceOf } from '../../ui/api.ts';
 import { DecidedRun } from '../../parts/approval/DecidedRun.tsx';
 import { PublishConsequences, publishLabel, SubmitConsequences } from '../../parts/approval/Publishing.tsx';
+import { ConfirmReading } from '../../parts/distribution/ConfirmReading.tsx';
 import { landingOf } from '../../parts/checkIn/landing.ts';
 import { LandingOf } from '../../parts/checkIn/LandingOf.tsx';
 import { Dropped } from '../../parts/drop/Dropped.tsx';
@@ -160,6 +161,7 @@ export function DocumentPage() {
               onCompare={compare}
             />
           )}
+          {shown && shown.id === document.inForce?.id && <ConfirmReading document={document} />}
           {shown?.approval && <DecidedRun run={shown.approval} />}
           {shown && !shown.thinned && <ReadingOf documentId={id} version={shown} />}
           {shown?.thinned && (

@@ -6,6 +6,8 @@ import { Link } from 'react-router-dom';
 import { useLibrary } from '../../parts/useLibrary.ts';
 import { ApprovalActs } from '../../parts/approval/ApprovalActs.tsx';
 import { CustodyActs } from '../../parts/custody/CustodyActs.tsx';
+import { DistributionActs } from '../../parts/distribution/DistributionActs.tsx';
+import { LimitActs } from '../../parts/distribution/LimitActs.tsx';
 import { CustodyHistory } from '../../parts/custody/CustodyHistory.tsx';
 import { ChangeFields } from '../../parts/fields/ChangeFields.tsx';
 import { ownLines } from '../../parts/fields/ownFields.ts';
@@ -75,6 +77,8 @@ export function Facts(props: Props) {
           <Link to={`${address}/sight`}>Members by versions</Link>
         </p>
       )}
+      {!isPast && <LimitActs document={document} />}
+      {!isPast && <DistributionActs document={document} />}
       <ReviewActs document={document} heading />
       {shown && <StandingActs key={`standing ${shown.id}`} document={document} version={shown} />}
       {shown && <KeepingActs key={shown.id} document={document} version={shown} />}

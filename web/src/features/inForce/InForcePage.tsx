@@ -177,6 +177,7 @@ function Row({ item }: { item: InForceList['items'][number] }) {
         <Link className="title" to={`${address}/read`}>
           {document.title}
         </Link>
+        {item.toRead && <strong className="in-force-to-read">to be read</strong>}
         {item.new && (
           <span className="in-force-new">
             new{comment && <>: “{comment}”</>}

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { Link, useParams } from 'react-router-dom';
 import { IssuedCopy } from '../../parts/issuing/IssuedCopy.tsx';
+import { ConfirmReading } from '../../parts/distribution/ConfirmReading.tsx';
 import { documentQuery } from '../../parts/queries.ts';
 import { ReadingOf } from '../../parts/reading/ReadingOf.tsx';
 import { Nowhere } from '../../ui/Nowhere.tsx';
@@ -47,6 +48,7 @@ export function ReadPage() {
           </IssuedCopy>
           <Link to={address}>Open the document</Link>
         </p>
+        <ConfirmReading document={document} />
       </header>
       <ReadingOf documentId={id} version={inForce} />
     </main>

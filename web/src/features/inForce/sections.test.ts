@@ -12,6 +12,7 @@ const item = (number: string, code: string, subject: string[]): Item => ({
   since: '2026-11-28T12:00:00Z',
   comment: '',
   new: false,
+  toRead: false,
   before: null,
 });
 

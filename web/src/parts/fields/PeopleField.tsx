@@ -73,6 +73,7 @@ export function PeopleField({
   return (
     <Select
       {...(props.id ? { id: props.id } : {})}
+      {...(props.label ? { 'aria-label': props.label } : {})}
       mode="multiple"
       showSearch={{ filterOption: false, onSearch: search }}
       placeholder={props.empty}

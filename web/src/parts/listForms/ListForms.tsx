@@ -1,13 +1,13 @@
-import type { InForceList, InForceQuery, Route } from '@polychron/contract';
+import type { Route } from '@polychron/contract';
 import { flushSync } from 'react-dom';
 import { useState } from 'react';
 import { downloadAs, sentenceOf } from '../../ui/api.ts';
 import { useMessages } from '../../ui/messages.tsx';
 
-interface Props<P> {
-  route: Route<P, InForceQuery, undefined, InForceList>;
+interface Props<P, Q, A> {
+  route: Route<P, Q, undefined, A>;
   params: P;
-  query?: Partial<InForceQuery>;
+  query?: Partial<Q>;
   /** Another moment than the one that is looked at. */
   asOf?: string;
   /** What the file is called, without its ending. */
@@ -21,8 +21,8 @@ const forms = [
   ['.xlsx', 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'],
 ] as const;
 
-/** The list of what is in force on paper or as a file. */
-export function ListForms<P>({ route, params, query = {}, asOf, name, readAll }: Props<P>) {
+/** A list on paper or as a file. */
+export function ListForms<P, Q, A>({ route, params, query = {}, asOf, name, readAll }: Props<P, Q, A>) {
   const message = useMessages();
   const [busy, setBusy] = useState(false);
   const give = async (act: () => Promise<void>): Promise<void> => {

@@ -1,0 +1,142 @@
+import { type Refusal, refuse } from '../document/refusal.ts';
+import type { Version } from '../document/version.ts';
+import { type Actor, may, refuseByRole } from '../rules/roles.ts';
+import { isNamedAlike, namedIn } from './limit.ts';
+import { firstRefusal } from './refusals.ts';
+import {
+  type Decision,
+  type DocumentState,
+  labelIn,
+  type Named,
+  type Notice,
+  type Outcome,
+} from './state.ts';
+
+/** Refuses who may not say who is to read a document: that is for its owner, its co-authors and controllers. */
+export function refuseDistributing(
+  { number, ownerId, ownerName, coAuthorIds }: DocumentState,
+  actor: Actor,
+): Refusal | null {
+  const inCharge = [ownerId, ...coAuthorIds].includes(actor.id) || may(actor.roles, 'distributeOthers');
+  if (inCharge) return refuseByRole(actor, 'changeFields', 'Saying who is to read a document');
+  const reason = `Who is to read ${number} is said by its owner ${ownerName}, its co-authors and controllers.`;
+  return refuse('forbidden', 'not-in-charge', reason, { owner: ownerName });
+}
+
+/** Refuses who may not be told who has read a document: that is for who may say it, and auditors. */
+export const refuseSeeingReaders = (state: DocumentState, actor: Actor): Refusal | null =>
+  may(actor.roles, 'seeReaders') ? null : refuseDistributing(state, actor);
+
+/**
+ * Says who is to read a document: who is named is told of every version that comes into force, and confirms
+ * having read it. Who is named now and was not before is asked to read what is in force.
+ */
+export function distribute(
+  state: DocumentState,
+  actor: Actor,
+  { distribution }: { distribution: Named | null },
+  now: Date,
+): Outcome {
+  const refusal = firstRefusal(refuseDistributing(state, actor), refuseSame(state, distribution));
+  if (refusal) return refusal;
+  const before = new Set(state.distribution?.memberIds ?? []);
+  const added = (distribution?.memberIds ?? []).filter((id) => !before.has(id));
+  const facts = { from: namedIn(state.distribution), to: namedIn(distribution) };
+  return {
+    changes: [{ kind: 'setDistribution', distribution, at: now }],
+    ledger: { act: 'distribute', facts },
+    notices: state.inForce ? toRead(state, state.inForce, added) : [],
+  };
+}
+
+function refuseSame({ number, distribution }: DocumentState, to: Named | null): Refusal | null {
+  if (!isNamedAlike(distribution, to)) return null;
+  const reason = to ? `${number} is distributed to these already.` : `Nobody is asked to read ${number}.`;
+  return refuse('conflict', 'nothing-changed', reason);
+}
+
+/** Tells people that a version in force is for them to read, each once. */
+function toRead(state: DocumentState, version: Version, personIds: readonly string[]): Notice[] {
+  if (personIds.length === 0) return [];
+  const facts = { label: labelIn(state, version), comment: version.comment };
+  return [{ kind: 'toRead', personIds, about: `toRead:${version.id}`, facts }];
+}
+
+/**
+ * Asks those a document is distributed to to read what is in force now and was not before; null where nobody
+ * is to be asked.
+ */
+export function askToRead(state: DocumentState, before: Version | null): Decision | null {
+  const { inForce, distribution } = state;
+  if (!inForce || !distribution || inForce.id === before?.id) return null;
+  const notices = toRead(state, inForce, distribution.memberIds);
+  return notices.length === 0 ? null : { changes: [], ledger: null, notices };
+}
+
+/** What somebody says of having read a version. */
+export interface ReadingSaid {
+  version: Version;
+  /** When they confirmed it before; null: not yet. */
+  confirmed: Date | null;
+}
+
+/** Confirms having read what is in force, for whoever is asked to read it. */
+export function confirmRead(state: DocumentState, actor: Actor, reading: ReadingSaid, now: Date): Outcome {
+  const { version } = reading;
+  const label = labelIn(state, version);
+  const refusal = refuseReading(state, actor, reading);
+  if (refusal) return refusal;
+  return {
+    changes: [{ kind: 'confirmRead', versionId: version.id, personId: actor.id, at: now }],
+    ledger: { act: 'read', facts: { version: label } },
+  };
+}
+
+/** Whether somebody cannot confirm having read a version; null where they can. */
+export function refuseReading(
+  state: DocumentState,
+  actor: Actor,
+  { version, confirmed }: ReadingSaid,
+): Refusal | null {
+  const { number, inForce, distribution } = state;
+  const label = labelIn(state, version);
+  if (inForce?.id !== version.id) {
+    const instead = inForce ? `${labelIn(state, inForce)} is` : 'Nothing of it is';
+    return refuse('conflict', 'not-in-force', `${number} ${label} is not in force. ${instead} in force.`, {
+      version: label,
+    });
+  }
+  if (!distribution?.memberIds.includes(actor.id)) {
+    const reason = `${number} is not distributed to you; you need not confirm it.`;
+    return refuse('forbidden', 'not-distributed-to-you', reason);
+  }
+  if (confirmed === null) return null;
+  const reason = `You confirmed having read ${number} ${label} already.`;
+  return refuse('conflict', 'read-already', reason, { at: confirmed.toISOString() });
+}
+
+/** Reminds those who have not confirmed what is in force yet. */
+export function remindReaders(
+  state: DocumentState,
+  actor: Actor,
+  { outstanding }: { outstanding: readonly string[] },
+  now: Date,
+): Outcome {
+  const { inForce, number } = state;
+  const refusal = firstRefusal(
+    refuseDistributing(state, actor),
+    inForce && outstanding.length > 0 ? null : refuseNobody(number),
+  );
+  if (refusal) return refusal;
+  const version = inForce as Version;
+  const label = labelIn(state, version);
+  const about = `toReadStill:${version.id}:${now.getTime()}`;
+  return {
+    changes: [],
+    ledger: { act: 'remind', facts: { version: label, people: [...outstanding] } },
+    notices: [{ kind: 'toReadStill', personIds: outstanding, about, facts: { label, by: actor.name } }],
+  };
+}
+
+const refuseNobody = (number: string): Refusal =>
+  refuse('conflict', 'nobody-outstanding', `Nobody is left to be reminded of ${number}.`);

@@ -1,0 +1,60 @@
+import { useQuery } from '@tanstack/react-query';
+import { Select } from 'antd';
+import { PeopleField } from '../fields/PeopleField.tsx';
+import { membersQuery } from '../queries.ts';
+
+/** People by account and groups by name. */
+export interface Named {
+  people: string[];
+  groups: string[];
+}
+
+interface Props {
+  libraryId: string;
+  value: Named;
+  /** Who stands in the field before any list is read. */
+  known: { account: string; name: string }[];
+  onChange: (named: Named) => void;
+}
+
+/** People and groups of a library to be named with a document. */
+export function NamedFields({ libraryId, value, known, onChange }: Props) {
+  const { data } = useQuery(membersQuery(libraryId));
+  const groups = (data?.members ?? []).flatMap((member) =>
+    'group' in member && member.group ? [member.group] : [],
+  );
+  return (
+    <span className="named-fields">
+      <PeopleField
+        libraryId={libraryId}
+        label="People"
+        empty="people"
+        known={known}
+        value={value.people}
+        onChange={(people) => onChange({ ...value, people })}
+      />
+      {(groups.length > 0 || value.groups.length > 0) && (
+        <Select
+          mode="multiple"
+          aria-label="Groups"
+          placeholder="groups"
+          value={value.groups}
+          options={groups.map((name) => ({ value: name, label: name }))}
+          onChange={(chosen) => onChange({ ...value, groups: chosen })}
+        />
+      )}
+    </span>
+  );
+}
+
+/** People and groups in words. */
+export function namedWords({
+  people,
+  groups,
+}: {
+  people: readonly { name: string }[];
+  groups: readonly string[];
+}): string {
+  const names = [...people.map(({ name }) => name), ...groups.map((group) => `the group ${group}`)];
+  return names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
+}
