@@ -37,6 +37,7 @@ const router = createBrowserRouter([
       { path: '/find', lazy: screens.find },
       { path: '/desk', lazy: screens.desk },
       { path: '/approvals', lazy: screens.approvals },
+      { path: '/outbox', lazy: screens.outbox },
       { path: '/in-force', lazy: screens.inForce },
       { path: '/desk/files/:id/bring-in', lazy: screens.bringIn },
       { path: '/desk/files/:id/edit', lazy: screens.editFile },

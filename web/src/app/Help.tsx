@@ -32,6 +32,12 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
     ],
   },
   {
+    test: /^\/outbox$/,
+    title: 'Outbox',
+    text: 'Every message the system made for you, as it was made. One that asks for your decision can be answered here or from your mail program: begin with approve, reject or later; the words behind are your comment.',
+    keys: [],
+  },
+  {
     test: /\/as-of$/,
     title: 'As of',
     text: 'Each bar is a time over which a version was in force. Drag the line to a moment: what held then stands at the right. Choose a second day, and what happened between the two is listed.',
@@ -49,7 +55,7 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
   {
     test: /^\/account$/,
     title: 'My account',
-    text: 'Your password, where you are signed in, and tokens with which scripts sign in in your name.',
+    text: 'Your password, how notices come to you by mail, where you are signed in, and tokens with which scripts sign in in your name.',
     keys: [],
   },
   {

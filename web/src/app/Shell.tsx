@@ -258,6 +258,7 @@ function Spine() {
           </>
         )}
       </NavLink>
+      <NavLink to="/outbox">Outbox</NavLink>
       <span className="spine-gap" />
       <Popover
         trigger="click"

@@ -11,6 +11,7 @@ export const screens = {
   approvals: async () => ({
     Component: (await import('../features/approvals/ApprovalsPage.tsx')).ApprovalsPage,
   }),
+  outbox: async () => ({ Component: (await import('../features/outbox/OutboxPage.tsx')).OutboxPage }),
   compare: async () => ({ Component: (await import('../features/compare/ComparePage.tsx')).ComparePage }),
   soFar: async () => ({ Component: (await import('../features/compare/ComparePage.tsx')).SoFarPage }),
   inForce: async () => ({ Component: (await import('../features/inForce/InForcePage.tsx')).InForcePage }),

@@ -155,6 +155,26 @@ export const approvalsQuery = (query: Pick<ApprovalQuery, 'part' | 'state'>) =>
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
   });
+/** Messages that were made for one, newest first; read again with the Desk. */
+export const outboxQuery = infiniteQueryOptions({
+  queryKey: ['desk', 'outbox'],
+  queryFn: ({ pageParam }) =>
+    call(routes.outbox, { query: { limit: 50, ...(pageParam ? { cursor: pageParam } : {}) } }),
+  initialPageParam: '',
+  getNextPageParam: (page) => page.next,
+});
+/** A message as it reads. */
+export const messageQuery = (id: string) =>
+  queryOptions({
+    queryKey: ['desk', 'outbox', id],
+    queryFn: () => call(routes.readMessage, { params: { id } }),
+    retry: false,
+  });
+/** How notices come to one by mail. */
+export const mailChoiceQuery = queryOptions({
+  queryKey: ['mail-choice'],
+  queryFn: () => call(routes.readMailChoice),
+});
 /** A file of one's own. */
 export const deskFileQuery = (id: string) =>
   queryOptions({
