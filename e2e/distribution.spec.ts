@@ -4,26 +4,31 @@ import { Acts, adminAndAuthor, documentFor, expectAccessible, libraryFor, openAs
 
 const by = adminAndAuthor();
 
-/** Chooses somebody in a field of names. */
-async function choose(page: Page, field: string, typed: string, shown: string): Promise<void> {
-  await page.getByLabel(field, { exact: true }).fill(typed);
+/** Names somebody in the field of people, and leaves it. */
+async function nameSomebody(page: Page, typed: string, shown: string): Promise<void> {
+  const field = page.getByLabel('People', { exact: true });
+  await field.fill(typed);
   await page.getByTitle(shown, { exact: true }).click();
-  await page.keyboard.press('Escape');
+  await field.blur();
 }
 
 test('a document is distributed; readers confirm it where they read; who has and who has not is seen, reminded, taken along', async ({
   browser,
 }) => {
   const library = await libraryFor(by.admin, 'DIS', {});
-  const id = await documentFor(by.author, library, 'Signals at the drive station', 'One bell: stop.', 'major');
+  const id = await documentFor(
+    by.author,
+    library,
+    'Signals at the drive station',
+    'One bell: stop.',
+    'major',
+  );
 
   const author = await openAs(browser, 'author', `/DIS/documents/${id}`);
   await author.getByRole('button', { name: 'Ask people to read it' }).click();
-  await author.getByLabel('People', { exact: true }).fill('Lind');
-  await author.getByTitle('P. Lindqvist (reader)').click();
-  await author.getByLabel('People', { exact: true }).fill('Sandoval');
-  await author.getByTitle('J. Sandoval (author2)').click();
-  await author.getByText('Whoever is new is asked to read 1.0 now').click();
+  await nameSomebody(author, 'Lind', 'P. Lindqvist (reader)');
+  await nameSomebody(author, 'Sandoval', 'J. Sandoval (author2)');
+  await expect(author.getByText('Whoever is new is asked to read 1.0 now')).toBeVisible();
   await expectAccessible(author);
   await author.getByRole('button', { name: 'Ask them to read it' }).click();
   await expect(author.getByText('0 of 2 have confirmed reading 1.0.')).toBeVisible();
@@ -35,7 +40,7 @@ test('a document is distributed; readers confirm it where they read; who has and
   await expect(toRead).toContainText('Signals at the drive station');
   await reader.goto('/DIS/in-force');
   await expect(reader.getByRole('listitem').filter({ hasText: 'Signals' })).toContainText('to be read');
-  const acts = new Acts(reader);
+  const acts = new Acts();
   await acts.click(reader.getByRole('link', { name: 'Signals at the drive station' }));
   await expect(reader.getByText('One bell: stop.')).toBeVisible();
   await expectAccessible(reader);
@@ -75,7 +80,7 @@ test('a document is kept to named people: who loses sight is said before, and it
 
   const controller = await openAs(browser, 'controller', `/KEP/documents/${id}`);
   await controller.getByRole('button', { name: 'Keep it to named people' }).click();
-  await choose(controller, 'People', 'Lind', 'P. Lindqvist (reader)').catch(() => undefined);
+  await nameSomebody(controller, 'Lind', 'P. Lindqvist (reader)');
   const asked = controller.getByRole('region', { name: 'Consequences' });
   await expect(asked).toContainText('4 lose sight of it');
   await expect(asked).toContainText('A. Kilbride');

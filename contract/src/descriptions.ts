@@ -127,6 +127,17 @@ export const descriptions: Record<keyof typeof routes, string> = {
     'By number: from when until when each version was in force, until `to` or now, as far as the caller saw it at that moment and may see it now.',
   days: 'After `from`, until `to`, in order: versions that came into force or ceased to be, and decisions with their words for whoever could see the run. As far as the caller saw it at `to` and may see it now.',
   lookedAtInForce: 'What came into force until that moment is new no more. A later look is kept.',
+  readMailChoice:
+    '`sentTo` is where messages go: the address one gave, else the account at the domain of the site.',
+  chooseMail:
+    'Each at once, together once a day (those of until 05:00 UTC), or not at all. In the app they stand at once in any case. An `address` that is left out stays.',
+  outbox:
+    'As far as one sees what they are about. System administrators are told of everybody (or of `to`) where messages went and whether they left, not what they say.',
+  readMessage: "One of one's own. With `Accept: message/rfc822` it comes as it was made (RFC 5322).",
+  answerMessage:
+    'As from a mail program: the first word is `approve`, `reject` or `later`, the rest the comment; quoted lines and the signature are left out. Good for one decision of that person about that version in that run.',
+  incomingMail:
+    'For a mail system, as `message/rfc822`, without a sign-in: the address the answer went to carries the secret. What came of it is told its writer by mail.',
   listApprovals:
     "Over all libraries, as far as one sees the versions. `part=toDecide`: where the caller's turn is now, the longest waiting first. `part=out`: what the caller submitted or owns, and in libraries they control everything that waits; with `state` also what was approved and is not published, or was rejected, with who decided and why.",
   replaceApprover:

@@ -114,7 +114,7 @@ export const Desk = z.object({
 /** Whose working copies are to come together. */
 export const WorkingCopies = z.strictObject({ documents: List.pipe(z.array(Id).min(1).max(100)) });
 
-/** What the frame says: notices that are new, decisions that wait, and what is to be read; each at most 200. */
+/** What the frame says: notices that are new, decisions that wait, and how much is to be read. */
 export const Waiting = z.object({ unread: z.number(), toDecide: z.number(), toRead: z.number() });
 
 /** The document one holds, whose working copy the file becomes. */

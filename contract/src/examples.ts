@@ -181,6 +181,19 @@ const inForce = {
   lookedAt: '2026-11-01T07:00:00.000Z',
 };
 
+const message = {
+  id: '01a2205d-93f8-7189-8de5-1a80a33d1422',
+  at: '2026-04-03T20:00:00.000Z',
+  kind: 'notice',
+  to: { account: 'approver', name: 'L. Achterberg' },
+  address: 'approver@polychron.invalid',
+  subject: 'OP-001 1.1, submitted by A. author, waits for your decision',
+  document: null,
+  sentAt: null,
+  problem: null,
+  answer: 'open',
+};
+
 /**
  * An example of what each operation takes and answers, as the tests of the server saw it; lists with one
  * item.
@@ -1756,6 +1769,25 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       },
     },
   },
+  readMailChoice: { answer: { mail: 'atOnce', address: null, sentTo: 'author@polychron.invalid' } },
+  chooseMail: {
+    request: { mail: 'daily', address: 'a.author@example.com' },
+    answer: { mail: 'daily', address: 'a.author@example.com', sentTo: 'a.author@example.com' },
+  },
+  outbox: { answer: { items: [message], next: null, total: 1, leaves: false } },
+  readMessage: {
+    answer: {
+      ...message,
+      from: 'polychron@polychron.invalid',
+      replyTo: 'answer+0123456789abcdef0123456789abcdef01234567@polychron.invalid',
+      text: 'L. Achterberg,\n\nOP-001 1.1, submitted by A. author, waits for your decision.',
+    },
+  },
+  answerMessage: {
+    request: { text: 'approve: span table checked' },
+    answer: { said: 'You approved OP-001 1.1. 2.0 is in force.' },
+  },
+  incomingMail: { answer: { said: 'You approved OP-001 1.1. 2.0 is in force.' } },
   readLimit: {
     answer: { limit: { people: [{ account: 'author', name: 'A. author' }], groups: ['Rescue team'] } },
   },

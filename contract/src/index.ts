@@ -13,6 +13,7 @@ export * from './documents.ts';
 export * from './events.ts';
 export * from './inForce.ts';
 export * from './libraries.ts';
+export * from './mail.ts';
 export * from './members.ts';
 export * from './merge.ts';
 export * from './notices.ts';

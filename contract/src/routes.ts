@@ -12,6 +12,7 @@ import * as documents from './documents.ts';
 import * as days from './days.ts';
 import * as inForce from './inForce.ts';
 import * as libraries from './libraries.ts';
+import * as mail from './mail.ts';
 import * as members from './members.ts';
 import * as merge from './merge.ts';
 import * as notices from './notices.ts';
@@ -771,6 +772,49 @@ export const routes = {
     summary: 'Say that one has looked at what is in force',
     body: inForce.Looked,
     status: 204,
+  }),
+  readMailChoice: route({
+    method: 'get',
+    path: '/session/notices',
+    summary: 'How notices come to one by mail',
+    answer: mail.MailChoice,
+  }),
+  chooseMail: route({
+    method: 'put',
+    path: '/session/notices',
+    summary: 'Choose how notices come by mail',
+    body: mail.ChooseMail,
+    answer: mail.MailChoice,
+  }),
+  outbox: route({
+    method: 'get',
+    path: '/outbox',
+    summary: 'Messages that were made for one, newest first',
+    query: mail.OutboxQuery,
+    answer: mail.OutboxList,
+  }),
+  readMessage: route({
+    method: 'get',
+    path: '/outbox/{id}',
+    summary: 'A message as it reads, or as it was sent',
+    params: byId,
+    answer: mail.OutboxMessage,
+  }),
+  answerMessage: route({
+    method: 'post',
+    path: '/outbox/{id}/reply',
+    summary: 'Decide by answering a message',
+    params: byId,
+    body: mail.Answer,
+    answer: mail.Answered,
+  }),
+  incomingMail: route({
+    method: 'post',
+    path: '/mail',
+    summary: 'Take in an answer that came as mail',
+    sends: 'bytes',
+    answer: mail.Answered,
+    open: true,
   }),
   listApprovals: route({
     method: 'get',

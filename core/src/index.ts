@@ -20,6 +20,7 @@ export * from './rules/sight.ts';
 export * from './rules/storedRulebook.ts';
 export * from './rules/textFall.ts';
 export * from './acts/addVersion.ts';
+export * from './acts/answer.ts';
 export * from './acts/audience.ts';
 export * from './acts/bringIn.ts';
 export * from './acts/byHand.ts';

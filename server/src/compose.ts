@@ -3,6 +3,7 @@ import { Room } from './content/room.ts';
 import { Uploads } from './content/uploads.ts';
 import type { Context } from './context.ts';
 import { EventBus } from './events/bus.ts';
+import { nowhere } from './standins/mail.ts';
 import { LatestAct } from './store/clock.ts';
 import { connect } from './store/database.ts';
 import { defineModels } from './store/models.ts';
@@ -15,7 +16,9 @@ const usualDeskBytes = 2_000_000_000;
 /** Puts a context together; `closeContext` it when done. */
 export function makeContext(
   parts: Pick<Context, 'databaseUrl' | 'clock' | 'log' | 'stagingFolder'> &
-    Partial<Pick<Context, 'room' | 'signIn' | 'demoAccounts' | 'deskBytes'>> & { uploadsFolder?: string },
+    Partial<Pick<Context, 'room' | 'signIn' | 'demoAccounts' | 'deskBytes' | 'mail'>> & {
+      uploadsFolder?: string;
+    },
 ): Context {
   const db = connect(parts.databaseUrl);
   const latestAct = new LatestAct();
@@ -32,6 +35,7 @@ export function makeContext(
     wake: () => undefined,
     events: new EventBus(),
     uploads: new Uploads(parts.uploadsFolder ?? join(parts.stagingFolder, 'uploads')),
+    mail: parts.mail ?? { domain: nowhere, publicUrl: 'http://127.0.0.1:4600', transport: null },
     deskBytes: parts.deskBytes ?? usualDeskBytes,
     room: parts.room ?? new Room([parts.stagingFolder]),
   };

@@ -4,6 +4,7 @@ import type { Provider } from './access/provider.ts';
 import type { Room } from './content/room.ts';
 import type { Uploads } from './content/uploads.ts';
 import type { EventBus } from './events/bus.ts';
+import type { MailPlace } from './standins/mail.ts';
 import type { Store } from './store/store.ts';
 import type { Readers } from './workers/readers.ts';
 import type { Rehearsals } from './workers/rehearsals.ts';
@@ -24,6 +25,8 @@ export interface Context extends Store {
   wake: () => void;
   /** What happened, for pages that are open. */
   events: EventBus;
+  /** Where messages come from and how they leave. */
+  mail: MailPlace;
   log: Logger;
   /** Bytes one person may keep on their Desk, saves of what they hold counted. */
   deskBytes: number;

@@ -12,7 +12,7 @@ import {
   type Outcome,
 } from './state.ts';
 
-/** Refuses who may not say who is to read a document: that is for its owner, its co-authors and controllers. */
+/** Refuses who may not say who is to read a document: that is for owner, co-authors and controllers. */
 export function refuseDistributing(
   { number, ownerId, ownerName, coAuthorIds }: DocumentState,
   actor: Actor,

@@ -45,7 +45,7 @@ export interface DocumentState {
   administrative: OwnValues;
   /** The type of documents that begin as a copy of it; null where it is no template. */
   templateFor: string | null;
-  /** To whom the document is kept, beside its owner, co-authors and controllers; null: to no one in particular. */
+  /** To whom it is kept, beside its owner, co-authors and controllers; null: to nobody in particular. */
   limit: Named | null;
   /** Who is told of a new version in force, and confirms having read it; null: nobody. */
   distribution: Named | null;

@@ -14,6 +14,7 @@ import { docs } from './docs/docs.ts';
 import { documentRoutes } from './documents.ts';
 import { noteArrival } from './evenly.ts';
 import { libraryRoutes } from './libraries.ts';
+import { outboxRoutes } from './outbox.ts';
 import { peopleRoutes } from './people.ts';
 import { type OnRefusal, problems, sendProblem } from './problem.ts';
 import { providerRoutes } from './provider.ts';
@@ -39,6 +40,7 @@ const resources = [
   approvalRoutes,
   custodyRoutes,
   deskRoutes,
+  outboxRoutes,
 ];
 
 /** Where the application stands. */

@@ -56,6 +56,7 @@ function addresses(library: MarkedLibrary, route: Route): string[] {
       ? all.flatMap((one) => [one, `${one}?issued=1`])
       : all;
   if (path.includes('{v}')) return forms(library.versions.flatMap(perVersion));
+  if (path === '/outbox/{id}') return library.messageIds.map((id) => path.replace('{id}', id));
   if (path === '/approvals') {
     const out = ['inApproval', 'approved', 'rejected'].map((state) => `${path}?part=out&state=${state}`);
     return [path, ...out];

@@ -1,5 +1,7 @@
 import { limitsAnything, limitsAt } from '@polychron/core';
 import { runHandOver } from '../acts/handOverDocuments.ts';
+import { composeMail } from '../acts/composeMail.ts';
+import { sendMail } from '../acts/sendMail.ts';
 import { tellOfOverdue } from '../acts/tellOfOverdue.ts';
 import { tellOfReviews } from '../acts/tellOfReviews.ts';
 import { catchUpDocument } from '../acts/thinDocument.ts';
@@ -90,6 +92,12 @@ export async function bringDueIntoForce(context: Context): Promise<number> {
   return documents;
 }
 
+/** Makes messages of what people were told, and sends what is to leave. */
+export async function mailNotices(context: Context): Promise<void> {
+  while ((await composeMail(context)) > 0);
+  while ((await sendMail(context)) > 0);
+}
+
 /**
  * Queues a thinning for every library with limits, since time alone makes versions old enough, and clears
  * the shelf of what is over, and the sign-ins and uploads that are. Where the clock has leapt ahead
@@ -128,6 +136,7 @@ export class Sweeps {
       this.queue((context) => noteTime(context, context.clock()));
       this.queue(bringDueIntoForce);
       this.queue(tellOfOverdue);
+      this.queue(mailNotices);
       this.queue(runJobs);
     };
     this.timers = [setInterval(look, dueEvery), setInterval(() => this.queue(sweep), sweepEvery)];

@@ -43,7 +43,7 @@ function cameOf(published: string | null | undefined, inForceFrom: string | null
 }
 
 type Facts = NoticeRow['facts'];
-const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Caller) => string> = {
+const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Pick<Caller, 'id'>) => string> = {
   overdue: (number, facts, caller) =>
     facts['holderId'] === caller.id
       ? `Your check-out of ${number} is overdue.`
@@ -88,11 +88,18 @@ const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Caller) =
     `${number} ${label ?? ''}, submitted by ${by}, waits for your decision.`,
 };
 
+/** What a notice says to whom it was sent. */
+export const noticeText = (
+  { kind, facts }: Pick<NoticeRow, 'kind' | 'facts'>,
+  number: string,
+  to: Pick<Caller, 'id'>,
+): string => texts[kind](number, facts, to);
+
 function noticeView(
   { id, kind, at, facts, readAt }: NoticeRow,
   document: contract.Notice['document'],
   caller: Caller,
 ): contract.Notice {
-  const text = texts[kind](document.number, facts, caller);
+  const text = noticeText({ kind, facts }, document.number, caller);
   return { id: String(id), kind, at: at.toISOString(), document, text, read: readAt !== null };
 }

@@ -18,6 +18,7 @@ import { standing } from './migrations/015-standing.ts';
 import { past } from './migrations/016-past.ts';
 import { ownFields } from './migrations/018-own-fields.ts';
 import { named } from './migrations/019-named.ts';
+import { mail } from './migrations/020-mail.ts';
 import { reviews } from './migrations/017-reviews.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
@@ -47,6 +48,7 @@ const migrations: readonly Migration[] = [
   reviews,
   ownFields,
   named,
+  mail,
 ];
 
 /** How every table is kept. */

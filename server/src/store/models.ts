@@ -209,6 +209,8 @@ export interface NoticeRow extends Row<NoticeRow> {
   at: Date;
   facts: Record<string, string | null>;
   readAt: CreationOptional<Date | null>;
+  /** Whether it was mailed, or is not to be. */
+  mailed: CreationOptional<boolean>;
 }
 export interface LedgerRow extends Row<LedgerRow> {
   id: CreationOptional<number>;
@@ -525,6 +527,7 @@ export function defineModels(db: Sequelize): Models {
       at: time,
       facts: json('facts'),
       readAt: maybeTime,
+      mailed: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
     }),
     Ledger: define('Ledger', 'ledger', {
       id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },

@@ -57,7 +57,10 @@ export interface SeenKinds {
 /** Kinds of what is in force and nothing else. */
 export const inForceKinds = kindsOf(['inForce']);
 
-/** Which kinds somebody sees, of those asked for; made from the same `reach` as `explain`, and a test holds the two together. */
+/**
+ * Which kinds somebody sees, of those asked for; made from the same `reach` as `explain`, and a test holds
+ * the two together.
+ */
 export function seenKinds(
   viewer: Pick<Viewer, 'roles'>,
   rules: Rulebook,

@@ -3,7 +3,7 @@ import { rows } from './database.ts';
 import { isInCircle, seesLimited } from './sight.ts';
 import type { Store } from './store.ts';
 
-/** Templates of a library that are in force and there for somebody, by type and number; with how many they are. */
+/** Templates of a library that are in force and there for somebody, by type and number; and how many. */
 export async function findTemplates(
   store: Store,
   { libraryId, viewer }: { libraryId: string; viewer: Viewer },

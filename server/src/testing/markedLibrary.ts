@@ -8,6 +8,8 @@ import {
   type Role,
   type RulebookChoices,
 } from '@polychron/core';
+import { composeMail } from '../acts/composeMail.ts';
+import { rows } from '../store/database.ts';
 import { loadDocuments } from '../store/documents.ts';
 import { toVersion } from '../store/versions.ts';
 import type { TestServer } from './server.ts';
@@ -34,6 +36,8 @@ export class MarkedLibrary {
     private readonly server: TestServer,
     readonly id: string,
     readonly versions: readonly Marked[],
+    /** Messages that were made of what people were told. */
+    readonly messageIds: readonly string[],
   ) {}
 
   get documentIds(): string[] {
@@ -43,9 +47,16 @@ export class MarkedLibrary {
   static async make(server: TestServer, rules: RulebookChoices): Promise<MarkedLibrary> {
     const library = await server.library({ fields: [note] });
     const documents = await build(server, library);
+    while ((await composeMail(server.context)) > 0);
+    const messages = await rows<{ id: string }>(server.context.db, 'SELECT id FROM outbox', {});
     await server.rules(library, { ...rules, approval });
     const versions = await Promise.all(documents.map(({ id }) => marksOf(server, id)));
-    return new MarkedLibrary(server, library, versions.flat());
+    return new MarkedLibrary(
+      server,
+      library,
+      versions.flat(),
+      messages.map(({ id }) => id),
+    );
   }
 
   /** The versions a member with these roles sees, as core explains it. */

@@ -65,6 +65,7 @@ export class TestServer {
       room,
       clock: () => late.server?.now ?? new Date(),
       log,
+      mail: { domain: 'test.example', publicUrl: 'https://polychron.test.example', transport: null },
       stagingFolder,
       uploadsFolder: mkdtempSync(join(tmpdir(), 'uploads-')),
     });

@@ -39,10 +39,12 @@ export function MailForm() {
           name="How notices come by mail"
           value={data.mail}
           choices={choices}
-          onChoose={(chosen) => void save({ mail: choices.find(([name]) => name === chosen)?.[0] ?? data.mail })}
+          onChoose={(chosen) =>
+            void save({ mail: choices.find(([name]) => name === chosen)?.[0] ?? data.mail })
+          }
         />
-        {data.mail === 'none' ? '.' : <>, to {data.sentTo}.</>} On your <Link to="/desk">Desk</Link> they stand at
-        once in any case; every message is kept in the <Link to="/outbox">Outbox</Link>.
+        {data.mail === 'none' ? '.' : <>, to {data.sentTo}.</>} On your <Link to="/desk">Desk</Link> they
+        stand at once in any case; every message is kept in the <Link to="/outbox">Outbox</Link>.
       </p>
       <form
         className="acts mail-form"

@@ -29,7 +29,6 @@ export function OutboxPage() {
         <h1>Outbox</h1>
         {first && (
           <span className="muted" role="status">
-            {first.total === 0 ? 'no messages' : `${first.total} ${first.total === 1 ? 'message' : 'messages'}`} ·{' '}
             {first.leaves ? 'each also leaves by mail' : 'kept here: no mail server is set up'} ·{' '}
             <Link to="/account">how you get yours</Link>
           </span>
@@ -89,7 +88,7 @@ function Line({ item, own, chosen, onChoose }: LineProps) {
 }
 
 function became({ sentAt, problem, answer }: Item): string {
-  const answered = { open: ', can be answered', used: ', answered' }[answer ?? 'none'] ?? '';
+  const answered = answer === null ? '' : { open: ', can be answered', used: ', answered' }[answer];
   if (problem !== null) return `could not leave: ${problem}${answered}`;
   return `${sentAt === null ? 'kept here' : `left ${dayTime(sentAt)}`}${answered}`;
 }
@@ -128,7 +127,9 @@ function Message({ id }: { id: string }) {
         )}
       </dl>
       <p className="acts">
-        {document && <Link to={`/${document.library.code}/documents/${document.id}`}>Open {document.number}</Link>}
+        {document && (
+          <Link to={`/${document.library.code}/documents/${document.id}`}>Open {document.number}</Link>
+        )}
         <button type="button" className="quiet" onClick={() => void save()}>
           .eml
         </button>

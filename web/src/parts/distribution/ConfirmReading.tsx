@@ -10,7 +10,7 @@ import { date, fullTime } from '../../ui/when.ts';
 import { refreshDocument } from '../queries.ts';
 import './distribution.css';
 
-/** That one is to read what is in force, since when; and saying that one has. Nothing for whoever is not asked. */
+/** That one is to read what is in force, since when; and saying that one has. */
 export function ConfirmReading({ document }: { document: Document }) {
   const client = useQueryClient();
   const onlyLooks = useOnlyLooks();

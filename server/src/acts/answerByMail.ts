@@ -1,0 +1,133 @@
+import type * as contract from '@polychron/contract';
+import { decide, isRefusal, labelIn, readAnswer, refuse, waitingFor } from '@polychron/core';
+import PostalMime from 'postal-mime';
+import { findVersion } from '../access/admission.ts';
+import type { Asker } from '../access/caller.ts';
+import type { Context } from '../context.ts';
+import { readMessageBytes } from '../reads/outbox.ts';
+import { Refused } from '../refused.ts';
+import { secretIn } from '../standins/mail.ts';
+import { transact } from '../store/database.ts';
+import {
+  findSecret,
+  insertMessage,
+  type KeptSecret,
+  mailPerson,
+  openRunOf,
+  markSecretUsed,
+} from '../store/mail.ts';
+import { messageOfAnswer } from './composeMail.ts';
+import { perform } from './perform.ts';
+
+/**
+ * Decides by an answer to one of one's messages, as the reply box sends it.
+ * @throws Refused `message-not-found`, `answer-unknown`, `answer-used`, `answer-late`, `answer-unclear`, or
+ * what the decision is refused with
+ */
+export async function performAnswer(
+  asker: Asker,
+  messageId: string,
+  text: string,
+): Promise<contract.Answered> {
+  const { context } = asker;
+  await readMessageBytes(asker, messageId);
+  const secret = await findSecret(context, { messageId });
+  if (!secret) throw noDecision();
+  return { said: await takeAnswer(context, secret, text) };
+}
+
+const noDecision = (): Refused => {
+  const reason =
+    'Nothing can be decided by answering this. Look into the message that asks for your decision.';
+  return new Refused(refuse('notFound', 'answer-unknown', reason));
+};
+
+/**
+ * Takes in an answer that came as mail (RFC 5322): the address it went to says whose decision about which
+ * version it is. What came of it is told its writer by mail, too.
+ * @throws Refused as `performAnswer`
+ */
+export async function performIncomingMail(context: Context, raw: Buffer): Promise<contract.Answered> {
+  const mail = await PostalMime.parse(raw);
+  const addresses = [...(mail.to ?? []), ...(mail.cc ?? [])].flatMap((one) =>
+    'group' in one && one.group ? one.group : [one],
+  );
+  const told = [...addresses.map(({ address }) => address ?? ''), mail.deliveredTo ?? ''];
+  const hash = told.map(secretIn).find((found) => found !== null);
+  const secret = hash ? await findSecret(context, { hash }) : null;
+  if (!secret) throw noDecision();
+  const inReplyTo = mail.messageId ?? null;
+  try {
+    const said = await takeAnswer(context, secret, mail.text ?? '');
+    await tellWriter(context, secret, said, inReplyTo);
+    return { said };
+  } catch (error) {
+    if (error instanceof Refused) {
+      const { reason } = error.refusal;
+      await tellWriter(context, secret, `Your answer changed nothing. ${reason}`, inReplyTo);
+    }
+    throw error;
+  }
+}
+
+async function tellWriter(
+  context: Context,
+  { personId, documentId, versionId }: KeptSecret,
+  said: string,
+  inReplyTo: string | null,
+): Promise<void> {
+  const person = await mailPerson(context, personId);
+  if (!person || person.closed) return;
+  const message = await messageOfAnswer(context, person, {
+    said,
+    about: { documentId, versionId },
+    inReplyTo,
+  });
+  await transact(context.db, (tx) => insertMessage(context, message, tx));
+  context.events.publish({ kind: 'notices', personIds: [personId] });
+}
+
+/** Does what an answer says, as the person it was asked of. Answers what came of it. */
+async function takeAnswer(context: Context, secret: KeptSecret, text: string): Promise<string> {
+  const answer = readAnswer(text);
+  if (isRefusal(answer)) throw new Refused(answer);
+  const person = await mailPerson(context, secret.personId);
+  if (!person || person.closed) throw late();
+  const caller = { ...person, systemAdministrator: false };
+  const { decision } = answer;
+  let label = '';
+  const { access } = await perform({ context, caller }, secret.documentId, async (on, now, tx) => {
+    const kept = await findSecret(context, { hash: secret.hash }, tx);
+    if (kept?.usedAt) throw used(kept.usedAt);
+    const run = await openRunOf(context, secret.documentId, tx);
+    if (run?.id !== secret.runId || run.versionId !== secret.versionId) throw late();
+    const version = await findVersion({ context }, on, secret.versionId, tx);
+    label = labelIn(on.document, version);
+    const outcome = decide(on.document, on.actor, { version, ...answer }, now);
+    // Who is not ready yet answers once more.
+    if (!isRefusal(outcome) && decision !== 'later') await markSecretUsed(context, secret.hash, now, tx);
+    return outcome;
+  });
+  const { document } = access;
+  const done = { approve: 'approved', reject: 'rejected', later: 'put off' }[decision];
+  const asked = document.approval ? waitingFor(document.approval).map(({ name }) => name) : [];
+  if (decision === 'later') return `You put off ${document.number} ${label}; it still waits for you.`;
+  const next = asked.length > 0 ? ` ${asked.join(', ')} decides next.` : '';
+  const came =
+    decision === 'approve' && asked.length === 0
+      ? inForceWords(document.inForce && labelIn(document, document.inForce))
+      : '';
+  return `You ${done} ${document.number} ${label}.${next}${came}`;
+}
+
+const inForceWords = (label: string | null): string => (label === null ? '' : ` ${label} is in force.`);
+
+const used = (at: Date): Refused => {
+  const reason = `This was decided by an answer already, on ${at.toISOString().slice(0, 16).replace('T', ' ')} UTC. An address to answer to is good for one decision.`;
+  return new Refused(refuse('conflict', 'answer-used', reason, { at: at.toISOString() }));
+};
+const late = (): Refused => {
+  const reason =
+    'The answer comes too late: what it is about is decided, was taken back, or is not asked of you any more.';
+  return new Refused(refuse('conflict', 'answer-late', reason));
+};
