@@ -42,8 +42,8 @@ export const Library = z
     roles: z.array(Role),
     /** What the caller may do in the library; of the acts on one document its own answer tells. */
     acts: z.record(z.enum(libraryActs), ActAnswer),
-    /** Documents the caller sees something of. */
-    documents: z.number(),
+    /** Documents the caller sees something of; null as of an earlier moment, when nobody counts them. */
+    documents: z.number().nullable(),
     /** The rules that screens need to know of. */
     rules: Rulebook.pick({
       numbering: true,

@@ -40,8 +40,11 @@ const OutboxItem = z.object({
   sentAt: Instant.nullable(),
   /** What kept it from leaving, the last time that was tried. */
   problem: z.string().nullable(),
-  /** Whether a decision can still be given by answering it; null: there was none to give. */
-  answer: z.enum(['open', 'used']).nullable(),
+  /**
+   * Whether a decision can be given by answering it: it was (`used`), or it is not asked for any more
+   * (`over`); null: there was none to give.
+   */
+  answer: z.enum(['open', 'used', 'over']).nullable(),
 });
 
 /** Messages, newest first. */

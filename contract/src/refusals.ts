@@ -433,7 +433,7 @@ export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> 
   readTurns: [],
   readClock: [],
   confirmTime: [],
-  listLibraries: [],
+  listLibraries: ['as-of-future'],
   createLibrary: [
     'account-unknown',
     'code-taken',
@@ -445,7 +445,7 @@ export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> 
     'not-administrator',
     'sight-role-unknown',
   ],
-  readLibrary: ['library-not-found'],
+  readLibrary: ['as-of-future', 'library-not-found'],
   changeLibrary: ['library-in-use', 'library-not-found', 'stale'],
   listMembers: ['library-not-found'],
   setMembers: ['account-unknown', 'group-unknown', 'last-controller', 'library-not-found', 'stale'],

@@ -232,6 +232,7 @@ export const routes = {
   }),
 
   listLibraries: route({
+    asOf: true,
     seenAs: true,
     method: 'get',
     path: '/libraries',
@@ -247,6 +248,7 @@ export const routes = {
     status: 201,
   }),
   readLibrary: route({
+    asOf: true,
     seenAs: true,
     method: 'get',
     path: '/libraries/{id}',

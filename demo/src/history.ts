@@ -7,9 +7,12 @@ import {
   performChangeFields,
   performCheckIn,
   performCheckOut,
+  performConfirmRead,
   performCreate,
   performDecide,
+  performDistribute,
   performLift,
+  performLimit,
   performLooseCopy,
   performMarkTemplate,
   performPublish,
@@ -195,6 +198,17 @@ async function liveEvent(life: Life, event: Event, now: Date): Promise<void> {
     case 'lift':
       await performLift(asker, id, event.reason);
       return;
+    case 'distribute':
+      await performDistribute(asker, id, { people: event.people, groups: event.groups ?? [] });
+      return;
+    case 'read':
+      await performConfirmRead(asker, id, event.version);
+      return;
+    case 'limit': {
+      const { people, groups = [], reason } = event;
+      await performLimit(asker, id, { limit: { people, groups }, reason, rehearse: false });
+      return;
+    }
     case 'looseCopy':
       await performLooseCopy(asker, id, event.version);
   }

@@ -8,11 +8,14 @@ import {
   anyoneSignsIn,
   type Caller,
   closeContext,
+  composePastMail,
   type Context,
   emptyTables,
+  mailPlace,
   makeContext,
   migrate,
   performChangeRulebook,
+  performChooseMail,
   performCreateLibrary,
   performSaveGroup,
   performSetMembers,
@@ -38,6 +41,7 @@ async function main(): Promise<void> {
     clock: () => longAgo,
     log: pino({ level: 'warn' }),
     stagingFolder: mkdtempSync(join(staging, 'demo-')),
+    mail: mailPlace(process.env, Number(process.env['POLYCHRON_PORT'] ?? 4600)),
   });
   try {
     await migrate(context.db);
@@ -118,6 +122,8 @@ async function loadDemo(context: Context, { now, begun }: { now: Date; begun: Da
     if (later) await performChangeRulebook(controller, library.id, later);
   }
   await runJobs(present);
+  await performChooseMail({ context: present, caller: callers.approver2 }, { mail: 'daily' });
+  await composePastMail(present);
   for (const { id } of Object.values(callers)) await setPassword(context, id, password);
 }
 

@@ -28,6 +28,12 @@ export type Event = { daysAgo: number; by: Account } & (
   | { act: 'lift'; reason: string }
   /** What is in force is what new documents of a type can begin with. */
   | { act: 'template'; type: string }
+  /** Who is to read it from then on. */
+  | { act: 'distribute'; people: Account[]; groups?: string[] }
+  /** Says that one has read the version named. */
+  | { act: 'read'; version: string }
+  /** Kept to these, and there for nobody else. */
+  | { act: 'limit'; people: Account[]; groups?: string[]; reason: string }
   /** A private copy of a version on somebody's Desk. */
   | { act: 'looseCopy'; version: string }
 );

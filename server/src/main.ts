@@ -14,7 +14,7 @@ import { Sweeps } from './jobs/sweeps.ts';
 import { latestActIn } from './store/clock.ts';
 import { isUnreachable } from './store/database.ts';
 import { migrate } from './store/migrate.ts';
-import { nowhere, transportTo } from './standins/mail.ts';
+import { mailPlace } from './standins/mail.ts';
 
 /** How long a connection on which nothing is asked stays open, in milliseconds. */
 const idleFor = 75_000;
@@ -59,16 +59,6 @@ function signInFrom(env: NodeJS.ProcessEnv): Context['signIn'] {
     publicUrl: env['POLYCHRON_PUBLIC_URL']?.replace(/\/$/, ''),
   };
   return { passwords, provider: new Provider(place) };
-}
-
-/** Where messages come from, where they lead, and the mail server they leave by, where one is named. */
-function mailFrom(env: NodeJS.ProcessEnv, port: number): Context['mail'] {
-  const smtp = env['POLYCHRON_SMTP_URL'];
-  return {
-    domain: env['POLYCHRON_MAIL_DOMAIN'] ?? nowhere,
-    publicUrl: env['POLYCHRON_PUBLIC_URL']?.replace(/\/$/, '') ?? `http://127.0.0.1:${port}`,
-    transport: smtp ? transportTo(smtp) : null,
-  };
 }
 
 /** The accounts of the demo, where it was loaded here; whoever comes to see it signs in by pressing one. */
@@ -142,7 +132,7 @@ async function main(): Promise<void> {
     signIn,
     demoAccounts: demoAccounts(),
     uploadsFolder,
-    mail: mailFrom(process.env, port),
+    mail: mailPlace(process.env, port),
     ...deskBytesFrom(process.env),
   };
   const context = makeContext(parts);

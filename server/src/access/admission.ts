@@ -28,7 +28,8 @@ export const noDocument = (): Refused =>
   new Refused(
     refuse('notFound', 'document-not-found', 'There is no such document, or nothing of it that you may see.'),
   );
-const noLibrary = (): Refused =>
+/** What is said of a library that is not there for the caller. */
+export const noLibrary = (): Refused =>
   new Refused(
     refuse('notFound', 'library-not-found', 'There is no such library, or you are not a member of it.'),
   );

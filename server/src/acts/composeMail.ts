@@ -11,6 +11,7 @@ import {
   type MailPerson,
   mailPerson,
   markMailed,
+  momentsToMail,
   type NewMessage,
   type NewSecret,
   noticesToMail,
@@ -34,32 +35,43 @@ export function lastDigest(now: Date): Date {
 
 /**
  * Makes messages of the notices that are to be mailed by now, as each person chose; what somebody may not see
- * any more is not mailed. Returns how many people were looked at.
+ * any more is not mailed. Returns how many notices are done with.
  */
 export async function composeMail(context: Context): Promise<number> {
   const now = context.clock();
-  const people = await peopleToMail(context, lastDigest(now), peopleAtOnce);
-  for (const id of people) await composeFor(context, id, now);
-  return people.length;
+  const people = await peopleToMail(context, { now, digest: lastDigest(now) }, peopleAtOnce);
+  let done = 0;
+  for (const id of people) done += await composeFor(context, id, now);
+  return done;
+}
+
+/** Makes messages of what was told long ago, each at its time: for a history that was lived at once. */
+export async function composePastMail(context: Context): Promise<void> {
+  for (const at of await momentsToMail(context)) {
+    const then = { ...context, clock: () => at };
+    while ((await composeMail(then)) > 0);
+  }
 }
 
 type Notice = Awaited<ReturnType<typeof noticesToMail>>[number];
 type Told = { notice: Notice; document: NamedDocument };
 
-async function composeFor(context: Context, personId: string, now: Date): Promise<void> {
+async function composeFor(context: Context, personId: string, now: Date): Promise<number> {
   const person = await mailPerson(context, personId);
-  if (!person) return;
+  if (!person) return 0;
   const until = person.mail === 'daily' ? lastDigest(now) : now;
   const notices = await noticesToMail(context, personId, until, noticesAtOnce);
   const messages =
     person.mail === 'none' || person.closed ? [] : await messagesOf(context, person, notices, now);
-  const kept = await transact(context.db, async (tx) => {
-    const ids = notices.map(({ id }) => id);
+  const ids = notices.map(({ id }) => id);
+  const isDone = await transact(context.db, async (tx) => {
     if (ids.length === 0 || !(await markMailed(context, ids, tx))) return false;
     for (const message of messages) await insertMessage(context, message, tx);
-    return messages.length > 0;
+    return true;
   });
-  if (kept) context.events.publish({ kind: 'notices', personIds: [personId] });
+  if (!isDone) return 0;
+  if (messages.length > 0) context.events.publish({ kind: 'notices', personIds: [personId] });
+  return ids.length;
 }
 
 async function messagesOf(

@@ -11,8 +11,8 @@ const mostTries = 20;
 
 /**
  * Sends messages by SMTP that are to leave by now. What cannot leave is tried again later; what is refused
- * for good stays, with what was said. A message may leave twice where the server ends between the two: both have
- * one Message-ID. Returns how many left.
+ * for good stays, with what was said. A message may leave twice where the server ends between the two: both
+ * have one Message-ID. Returns how many left.
  */
 export async function sendMail(context: Context): Promise<number> {
   const { transport } = context.mail;

@@ -359,3 +359,42 @@ test('refused: a moment to come, no moment, another order, and acts', async () =
   expect(act.body).toMatchObject({ code: 'invalid-input' });
   expect((await get('reader', `/documents/${id}`)).body).toMatchObject({ custody: null });
 });
+
+test('libraries are told as they were: with the roles and rules of then, as long as one is a member now', async () => {
+  const library = await server.library({ numbering: 'whole' });
+  const before = server.now;
+  server.pass(1);
+  await server.rules(library, { numbering: 'stepped' });
+  const admin = await server.as('admin');
+  const held = [
+    { account: 'controller', roles: ['controller'] },
+    { account: 'author', roles: ['reader'] },
+  ];
+  await admin.put(`/api/v1/libraries/${library}/members`).send(held).expect(200);
+  server.pass(1);
+  const one = async (account: string, moment: Date) => get(account, `/libraries/${library}?${at(moment)}`);
+  const then = await one('author', before);
+  expect(then.body).toMatchObject({
+    roles: ['author'],
+    documents: null,
+    bytesKept: null,
+    rules: { numbering: 'whole' },
+  });
+  expect((then.body as contract.Library).acts.create).toMatchObject({
+    allowed: false,
+    why: expect.stringContaining('can only look') as string,
+  });
+  expect((await one('author', server.now)).body).toMatchObject({
+    roles: ['reader'],
+    rules: { numbering: 'stepped' },
+  });
+  // Who is no member any more, was none then, or looks before there was one, finds no library.
+  expect((await one('reader', before)).status).toBe(404);
+  expect((await one('author', new Date(before.getTime() - 86_400_000))).status).toBe(404);
+  const listed = async (account: string, moment: Date): Promise<boolean> =>
+    ((await get(account, `/libraries?${at(moment)}`)).body as { items: contract.Library[] }).items.some(
+      ({ id }) => id === library,
+    );
+  expect([await listed('author', before), await listed('reader', before)]).toEqual([true, false]);
+  expect(await listed('author', new Date(before.getTime() - 86_400_000))).toBe(false);
+});

@@ -178,6 +178,23 @@ describe('messages', () => {
     expect((await get('approver', '/outbox?limit=200')).text).not.toContain(number);
   });
 
+  test('speak of a version’s title only to who sees that version', async () => {
+    const library = await server.library();
+    const { id } = await server.document(library, 'text', { level: 'major', title: 'Rescue' });
+    const fields = { fields: { title: 'Names of casualties' }, level: 'minor', comment: 'Named' };
+    await (await server.as('author')).patch(`/api/v1/documents/${id}`).send(fields).expect(200);
+    await server.rules(library, { approval: { on: true, approvers: ['approver'] } });
+    await post('author', `/documents/${id}/submit`, { comment: '' });
+    const asked = await newest('approver');
+    expect(asked.text).toContain('Names of casualties');
+    await post('author', `/documents/${id}/call-back`, { comment: '' });
+    expect((await get('approver', `/outbox/${asked.id}`)).status).toBe(200);
+    await server.rules(library, { sight: { draft: [] } });
+    expect((await get('approver', `/documents/${id}`)).status).toBe(200);
+    expect((await get('approver', `/outbox/${asked.id}`)).status).toBe(404);
+    expect((await get('approver', '/outbox?limit=200')).text).not.toContain(asked.id);
+  });
+
   test('are not made for whom the document is gone before', async () => {
     const { id } = await waiting();
     await post('author', `/documents/${id}/call-back`, { comment: '' });

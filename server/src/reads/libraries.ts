@@ -1,13 +1,15 @@
 import type * as contract from '@polychron/contract';
-import { may, patternFor, roles as allRoles } from '@polychron/core';
+import { may, patternFor, roles as allRoles, type Rulebook } from '@polychron/core';
 import { actorIn } from '../access/actor.ts';
-import { accessLibrary, requireRole } from '../access/admission.ts';
-import type { Asker } from '../access/caller.ts';
+import { lookingBackIn } from '../access/lookingBack.ts';
+import { accessLibrary, noLibrary, requireRole } from '../access/admission.ts';
+import type { Asker, LibraryActor } from '../access/caller.ts';
 import { entityTag } from '../access/preconditions.ts';
 import { Refused } from '../refused.ts';
 import { bytesHeldAgainst, proposeNumber } from '../store/documents.ts';
 import { allLibraries, countDocuments } from '../store/libraries.ts';
 import type { LibraryRow } from '../store/models.ts';
+import { rulesAsOf } from '../store/past.ts';
 import { loadRules } from '../store/rules.ts';
 import { libraryActs } from './mayDo.ts';
 
@@ -15,7 +17,10 @@ import { libraryActs } from './mayDo.ts';
 export const libraryTag = ({ name, purpose, closedAt }: LibraryRow): string =>
   entityTag([name, purpose, closedAt]);
 
-/** Libraries the caller is a member of; all of them for a system administrator. */
+/**
+ * Libraries the caller is a member of, and was at the moment they look at; all of them for a system
+ * administrator.
+ */
 export async function listLibraries(asker: Asker): Promise<contract.Library[]> {
   const { systemAdministrator, as } = asker.caller;
   const views: contract.Library[] = [];
@@ -33,20 +38,42 @@ export async function listLibraries(asker: Asker): Promise<contract.Library[]> {
  */
 async function viewOrNone(asker: Asker, library: LibraryRow): Promise<contract.Library | null> {
   try {
-    return await libraryView(asker, library);
+    return await viewOf(asker, library);
   } catch (error) {
     if (asker.caller.as !== undefined && error instanceof Refused) return null;
     throw error;
   }
 }
 
-/** One library with its entity tag. */
+/** A library as the caller sees it, now or as it was; null where they were no member then, or it was not. */
+async function viewOf(asker: Asker, library: LibraryRow): Promise<contract.Library | null> {
+  const { context, caller, asOf: at } = asker;
+  if (!at) {
+    const { id } = library;
+    const [actor, rules] = await Promise.all([actorIn(context, caller, id), loadRules(context, id)]);
+    return libraryView(asker, library, { actor, rules });
+  }
+  const viewers = await lookingBackIn(asker, library.id, at);
+  const isMember = viewers.then.roles.size > 0 && viewers.now.roles.size > 0;
+  const rules = (await rulesAsOf(context, [library.id], at)).get(library.id);
+  if (!isMember || !rules || library.createdAt.getTime() > at.getTime()) return null;
+  const closedAt = library.closedAt && library.closedAt.getTime() <= at.getTime() ? library.closedAt : null;
+  return libraryView(
+    asker,
+    { id: library.id, name: library.name, code: library.code, purpose: library.purpose, closedAt },
+    { actor: viewers.then, rules },
+  );
+}
+
+/** One library with its entity tag. @throws Refused `library-not-found` */
 export async function readLibrary(
   asker: Asker,
   id: string,
 ): Promise<{ view: contract.Library; tag: string }> {
   const { library } = await accessLibrary(asker, id, { administrators: true });
-  return { view: await libraryView(asker, library), tag: libraryTag(library) };
+  const view = await viewOf(asker, library);
+  if (!view) throw noLibrary();
+  return { view, tag: libraryTag(library) };
 }
 
 /** The number a new document of a type would get now; for those who register documents. */
@@ -62,10 +89,12 @@ export async function readNextNumber(
   return { number: await proposeNumber(context, id, patternFor(numberPatterns, library.code, type)) };
 }
 
-async function libraryView({ context, caller }: Asker, library: LibraryRow): Promise<contract.Library> {
+async function libraryView(
+  { context, caller, asOf }: Asker,
+  library: Pick<LibraryRow, 'id' | 'name' | 'code' | 'purpose' | 'closedAt'>,
+  { actor, rules }: { actor: LibraryActor; rules: Rulebook },
+): Promise<contract.Library> {
   const { id, name, code, purpose } = library;
-  const actor = await actorIn(context, caller, id);
-  const rules = await loadRules(context, id);
   const { numbering, numberPatterns, fields, custody, saves, checkInComment, allowanceBytes } = rules;
   // The sum tells of hidden versions too; it is for those who have to keep within it.
   const tellsBytes = may(actor.roles, 'checkIn');
@@ -77,11 +106,11 @@ async function libraryView({ context, caller }: Asker, library: LibraryRow): Pro
     closed: library.closedAt?.toISOString() ?? null,
     roles: allRoles.filter((role) => actor.roles.has(role)),
     acts: libraryActs(actor, caller, library),
-    documents: await countDocuments(context, id, actor, rules),
+    documents: asOf ? null : await countDocuments(context, id, actor, rules),
     rules: {
       ...{ numbering, numberPatterns, fields, custody, saves, checkInComment, allowanceBytes },
       approval: rules.approval.on,
     },
-    bytesKept: tellsBytes ? await bytesHeldAgainst(context, id, rules) : null,
+    bytesKept: tellsBytes && !asOf ? await bytesHeldAgainst(context, id, rules) : null,
   };
 }

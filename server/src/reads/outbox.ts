@@ -147,9 +147,10 @@ function itemView(
   };
 }
 
-function answerOf({ hasSecret, usedAt }: KeptMessage): 'open' | 'used' | null {
+function answerOf({ hasSecret, usedAt, isOpen }: KeptMessage): 'open' | 'used' | 'over' | null {
   if (!hasSecret) return null;
-  return usedAt ? 'used' : 'open';
+  if (usedAt) return 'used';
+  return isOpen ? 'open' : 'over';
 }
 
 /**

@@ -38,15 +38,29 @@ export const keepMailChoice = (
     mailAddress,
   });
 
-/** People who have notices that are to be mailed now; `digest` is when the last daily message was due. */
-export async function peopleToMail(store: Store, digest: Date, count: number): Promise<string[]> {
+/** People who have notices that are to be mailed by now; `digest` is when the last daily message was due. */
+export async function peopleToMail(
+  store: Store,
+  { now, digest }: { now: Date; digest: Date },
+  count: number,
+): Promise<string[]> {
   const found = await rows<{ id: string }>(
     store.db,
     `SELECT DISTINCT n.person_id AS id FROM notices n JOIN people p ON p.id = n.person_id
-     WHERE NOT n.mailed AND (p.mail <> 'daily' OR n.at <= :digest) LIMIT :count`,
-    { digest, count },
+     WHERE NOT n.mailed AND n.at <= IF(p.mail = 'daily', :digest, :now) LIMIT :count`,
+    { now, digest, count },
   );
   return found.map(({ id }) => id);
+}
+
+/** When people were told what was not mailed yet, in order. */
+export async function momentsToMail(store: Store): Promise<Date[]> {
+  const found = await rows<{ at: Date }>(
+    store.db,
+    'SELECT DISTINCT at FROM notices WHERE NOT mailed ORDER BY at',
+    {},
+  );
+  return found.map(({ at }) => at);
 }
 
 /** Notices of somebody that were not mailed yet, of a time until a moment, the oldest first. */
@@ -205,11 +219,15 @@ export interface KeptMessage {
   problem: string | null;
   hasSecret: number;
   usedAt: Date | null;
+  /** Whether the run it was about goes on. */
+  isOpen: number;
 }
 
 const listed = `SELECT o.id, o.at, o.kind, o.person_id AS personId, p.account, p.name, o.address, o.subject,
-    o.sent_at AS sentAt, o.problem, s.hash IS NOT NULL AS hasSecret, s.used_at AS usedAt
-  FROM outbox o JOIN people p ON p.id = o.person_id LEFT JOIN answer_secrets s ON s.message_id = o.id`;
+    o.sent_at AS sentAt, o.problem, s.hash IS NOT NULL AS hasSecret, s.used_at AS usedAt,
+    r.open_document_id IS NOT NULL AS isOpen
+  FROM outbox o JOIN people p ON p.id = o.person_id LEFT JOIN answer_secrets s ON s.message_id = o.id
+  LEFT JOIN approval_runs r ON r.id = s.run_id`;
 
 /** Messages to one person, or to everybody, newest first, from behind a place. */
 export const findMessages = (

@@ -88,7 +88,7 @@ function Line({ item, own, chosen, onChoose }: LineProps) {
 }
 
 function became({ sentAt, problem, answer }: Item): string {
-  const answered = answer === null ? '' : { open: ', can be answered', used: ', answered' }[answer];
+  const answered = answer === null ? '' : { open: ', can be answered', used: ', answered', over: '' }[answer];
   if (problem !== null) return `could not leave: ${problem}${answered}`;
   return `${sentAt === null ? 'kept here' : `left ${dayTime(sentAt)}`}${answered}`;
 }
@@ -97,6 +97,7 @@ function became({ sentAt, problem, answer }: Item): string {
 function Message({ id }: { id: string }) {
   const { data, error } = useQuery(messageQuery(id));
   const message = useMessages();
+  const [said, setSaid] = useState<string | null>(null);
   if (error) return <Nowhere error={error} />;
   if (!data) return <Waiting lines={6} />;
   const save = async (): Promise<void> => {
@@ -135,25 +136,26 @@ function Message({ id }: { id: string }) {
         </button>
       </p>
       <pre className="outbox-text">{text}</pre>
-      {data.answer !== null && <AnswerBox id={id} used={data.answer === 'used'} />}
+      {data.answer === 'open' && <AnswerBox id={id} onSaid={setSaid} />}
+      {said && <p role="status">{said}</p>}
+      {data.answer === 'used' && said === null && <p className="muted">You decided by answering this.</p>}
+      {data.answer === 'over' && <p className="muted">Nothing waits for an answer to this any more.</p>}
     </article>
   );
 }
 
 /** Answering a message, as from a mail program. */
-function AnswerBox({ id, used }: { id: string; used: boolean }) {
+function AnswerBox({ id, onSaid }: { id: string; onSaid: (said: string) => void }) {
   const client = useQueryClient();
   const [text, setText] = useState('');
-  const [said, setSaid] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<unknown>(null);
   const send = async (): Promise<void> => {
     setBusy(true);
     setError(null);
-    setSaid(null);
     try {
       const { said: came } = await call(routes.answerMessage, { params: { id }, body: { text } });
-      setSaid(came);
+      onSaid(came);
       setText('');
       await Promise.all([
         readAgain(client, { queryKey: ['desk'] }),
@@ -178,14 +180,13 @@ function AnswerBox({ id, used }: { id: string; used: boolean }) {
         autoSize={{ minRows: 2, maxRows: 8 }}
         maxLength={20_000}
         value={text}
-        placeholder={used ? 'Decided already' : 'approve, reject or later, and your comment'}
+        placeholder="approve, reject or later, and your comment"
         onChange={(event) => setText(event.target.value)}
       />
       <div className="acts">
         <Button htmlType="submit" type="primary" loading={busy} disabled={text.trim() === ''}>
           Send the answer
         </Button>
-        {said && <span role="status">{said}</span>}
       </div>
       <Refusal error={error} />
     </form>
