@@ -39,6 +39,12 @@ test('what nears its review date waits on the Desk; it is confirmed with the nex
   await expect(page.getByText('it is to be changed: “The rope is a new one”')).toBeVisible();
   await page.goto('/REV');
   await expect(row(page, 'REV-002')).toContainText('2.1');
+  await page.getByRole('button', { name: 'Review: due for review or not' }).click();
+  await page.getByRole('menuitem', { name: 'due for review', exact: true }).click();
+  await expect(row(page, 'REV-001')).toHaveCount(0);
+  await expect(row(page, 'REV-002')).toBeVisible();
+  await page.getByRole('button', { name: 'Review: due for review' }).click();
+  await page.getByRole('menuitem', { name: 'due for review or not' }).click();
   await row(page, 'REV-001').getByRole('link', { name: 'Checking the brake' }).click();
   await expect(
     page.getByText(/T\. Brandvold reviewed 2\.0 on .*: it holds on: “Walked it with the crew”/),

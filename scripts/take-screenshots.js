@@ -27,10 +27,6 @@ async function addressOf(page, number) {
     .getAttribute('href');
 }
 
-const visitor = await open(null);
-await visitor.goto('/');
-await picture(visitor, 'sign-in');
-
 const author = await open('author');
 const wind = await addressOf(author, 'OP-014');
 await picture(author, 'register');
@@ -93,6 +89,9 @@ const approver = await open('approver');
 await approver.goto('/approvals');
 await approver.getByRole('article').locator('ins').first().waitFor();
 await picture(approver, 'approvals');
+await approver.goto('/outbox');
+await approver.getByRole('article').waitFor();
+await picture(approver, 'outbox');
 
 const dark = await open('controller', 'dark');
 await dark.goto(await addressOf(dark, 'OP-028'));

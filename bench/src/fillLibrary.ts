@@ -9,11 +9,12 @@ export interface Size {
 }
 
 /** Every so many documents the latest version is in approval, approved or rejected, or somebody holds it. */
-const every = { inApproval: 50, approved: 51, rejected: 53, held: 40, overdue: 360 };
+const every = { inApproval: 50, approved: 51, rejected: 53, held: 40, overdue: 360, limited: 700, read: 900 };
 
 /**
  * Fills a library by SQL with rows as acts would have made them: drafts x.1 and x.2 between published
- * versions, the latest a draft, or what else unpublished ones are; some held, some overdue. Its owners are
+ * versions, the latest a draft, or what else unpublished ones are; some held, some overdue, some kept to two
+ * people, some to be read by another. Its owners are
  * made too, `owner1-1` and on. Contents are one and the same. `rebuildHeads` must follow.
  * @param kind tells several libraries apart, 1 to 9
  */
@@ -69,8 +70,22 @@ export async function fillLibrary(
          superseded_at)
        SELECT '${libraryId}', document_id, id, superseded_at, state, standing, in_force_from, superseded_at
        FROM versions WHERE document_id LIKE '00000000-0000-7000-810${kind}-%' AND superseded_at IS NOT NULL`,
-    `INSERT INTO team_periods (document_id, from_at, owner_id, co_author_ids)
-       SELECT id, created_at, owner_id, co_author_ids FROM documents WHERE library_id = '${libraryId}'`,
+    `INSERT INTO circles (document_id, person_id)
+       SELECT ${id(1, 'd.seq')}, ${owner('d.seq')} FROM seq_1_to_${documents} d WHERE d.seq MOD ${every.limited} = 0
+       UNION SELECT ${id(1, 'd.seq')}, ${owner('d.seq + 2')} FROM seq_1_to_${documents} d
+         WHERE d.seq MOD ${every.limited} = 0`,
+    `INSERT INTO document_named (document_id, purpose, person_id, since)
+       SELECT ${id(1, 'd.seq')}, 'limit', ${owner('d.seq + 2')}, ${moment('0')}
+       FROM seq_1_to_${documents} d WHERE d.seq MOD ${every.limited} = 0
+       UNION SELECT ${id(1, 'd.seq')}, 'reading', ${owner('d.seq + 4')}, ${moment('0')}
+       FROM seq_1_to_${documents} d WHERE d.seq MOD ${every.read} = 0`,
+    `UPDATE documents d SET limited = EXISTS (SELECT 1 FROM circles k WHERE k.document_id = d.id),
+         distributed = EXISTS (SELECT 1 FROM document_named n WHERE n.document_id = d.id AND n.purpose = 'reading')
+       WHERE d.library_id = '${libraryId}'`,
+    `INSERT INTO team_periods (document_id, from_at, owner_id, co_author_ids, circle)
+       SELECT d.id, d.created_at, d.owner_id, d.co_author_ids,
+         IF(d.limited, (SELECT JSON_ARRAYAGG(k.person_id) FROM circles k WHERE k.document_id = d.id), NULL)
+       FROM documents d WHERE d.library_id = '${libraryId}'`,
     `UPDATE role_periods SET from_at = '2024-01-01' WHERE library_id = '${libraryId}'`,
     `INSERT INTO role_periods (library_id, person_id, role, from_at)
        SELECT '${libraryId}', ${id(3, 'o.seq')}, 'author', '2024-01-01' FROM seq_1_to_${owners} o`,
@@ -93,7 +108,7 @@ export async function fillLibrary(
   ])
     await db.query(statement);
   await db.query(
-    'ANALYZE TABLE documents, versions, version_periods, team_periods, heads, people, members, checkouts, approval_runs, approval_posts',
+    'ANALYZE TABLE documents, circles, document_named, versions, version_periods, team_periods, heads, people, members, checkouts, approval_runs, approval_posts',
   );
   await db.end();
 }

@@ -207,6 +207,9 @@ export const DocumentQuery = z.strictObject({
   subject: z.string().trim().max(60).optional(),
   path: SubjectPath.optional(),
   overdue: Flag.optional(),
+  review: z.enum(['due', 'passed']).optional().meta({
+    description: '`due`: to be reviewed within 30 days, or past that date; `passed`: past it',
+  }),
   sort: z.enum(['number', 'title', 'changed']).default('number'),
   ...Paging,
 });

@@ -1,4 +1,4 @@
-import { waitingFor } from '@polychron/core';
+import { labelIn, waitingFor } from '@polychron/core';
 import { v7 as newId } from 'uuid';
 import type { Context } from '../context.ts';
 import { documentNames, type NamedDocument } from '../reads/documentNames.ts';
@@ -239,8 +239,10 @@ async function answerTo(
   person: MailPerson,
   { notice, document: { access } }: Told,
 ): Promise<{ secret: string; kept: NewSecret } | null> {
-  const { approval, id: documentId } = access.document;
-  const asks = notice.kind === 'toDecide' || notice.kind === 'putInPlace';
+  const { approval, latest, id: documentId } = access.document;
+  // A notice of an earlier run, mailed late, asks for nothing any more.
+  const isOfNow = notice.facts['label'] === labelIn(access.document, latest);
+  const asks = isOfNow && (notice.kind === 'toDecide' || notice.kind === 'putInPlace');
   if (!asks || !approval || !waitingFor(approval).some(({ personId }) => personId === person.id)) return null;
   const run = await openRunOf(context, documentId);
   if (!run || run.versionId !== approval.versionId) return null;

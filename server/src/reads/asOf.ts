@@ -1,6 +1,6 @@
 import type * as contract from '@polychron/contract';
 import { namesOnPath } from '@polychron/contract';
-import { refuse, type Rulebook } from '@polychron/core';
+import { refuse, reviewState, type Rulebook } from '@polychron/core';
 import { accessLibrary } from '../access/admission.ts';
 import type { Access, Asker } from '../access/caller.ts';
 import { accessesAsOf, lookingBackIn, type LookingBackIn } from '../access/lookingBack.ts';
@@ -67,7 +67,7 @@ export async function readRegisterAsOf(
       const meant = await withWords(asker, accesses, q, ({ past }) => [...(past?.seen.keys() ?? [])]);
       const views = await documentViews(asker.context, meant);
       return views
-        .filter((view) => isMeant(view, query, { names, me: asker.caller.account }))
+        .filter((view) => isMeant(view, query, { names, me: asker.caller.account, at }))
         .map((item) => ({ number: item.number, item }));
     },
   );
@@ -89,11 +89,14 @@ export async function withWords(
 export const isOnPath = (subject: readonly string[] = [], names: readonly string[]): boolean =>
   names.every((name, place) => subject[place] === name);
 
+const isDue = (review: 'due' | 'passed', state: ReturnType<typeof reviewState>): boolean =>
+  review === 'due' ? state !== 'none' : state === review;
+
 /** Whether a document as it was passes the filters that words and subjects leave. */
 function isMeant(
-  { latest, owner, custody, fields }: contract.Document,
-  { state, heldBy, owner: asked, subject, overdue }: contract.DocumentQuery,
-  { names, me }: { names: readonly string[]; me: string },
+  { latest, owner, custody, fields, reviewBy }: contract.Document,
+  { state, heldBy, owner: asked, subject, overdue, review }: contract.DocumentQuery,
+  { names, me, at }: { names: readonly string[]; me: string; at: Date },
 ): boolean {
   const holder = custody?.holder.account ?? 'nobody';
   const held = heldBy === 'me' ? me : heldBy;
@@ -102,6 +105,7 @@ function isMeant(
     (asked === undefined || owner.account === asked) &&
     (held === undefined || (held === 'anyone' ? custody !== null : holder === held)) &&
     (!overdue || custody?.overdue === true) &&
+    (review === undefined || isDue(review, reviewState(reviewBy, at))) &&
     (subject === undefined || (fields.subject ?? []).includes(subject)) &&
     isOnPath(fields.subject, names)
   );

@@ -4,6 +4,8 @@ import {
   areFound,
   explain,
   findableWords,
+  dayAfter,
+  reviewState,
   type Role,
   sightFacts,
   type SightRole,
@@ -14,7 +16,7 @@ import {
 } from '@polychron/core';
 import fc from 'fast-check';
 import { TestServer } from '../testing/server.ts';
-import { transact } from './database.ts';
+import { run, transact } from './database.ts';
 import { loadDocuments, type LoadedDocument } from './documents.ts';
 import { keepCircles, keepNamed } from './named.ts';
 import { rebuildHeads } from './rebuildHeads.ts';
@@ -57,13 +59,14 @@ const life = fc.record({
   inForce: fc.option(fc.nat(5)),
   owner: fc.nat(people.length - 1),
   coAuthor: fc.option(fc.nat(people.length - 1)),
+  reviewIn: fc.option(fc.constantFrom(-1, 0, 29, 30, 31)),
   circle: fc.option(fc.subarray([0, 1, 2]), { freq: 2 }),
   holder: fc.option(fc.record({ who: fc.nat(people.length - 1), base: fc.nat(5), overdue: fc.boolean() })),
 });
 type Life = typeof life extends fc.Arbitrary<infer T> ? T : never;
 
 async function put(libraryId: string, life: Life): Promise<string> {
-  const { versions, inForce, owner, coAuthor, holder, circle } = life;
+  const { versions, inForce, owner, coAuthor, holder, circle, reviewIn } = life;
   const { models } = server.context;
   const idOf = async (place: number): Promise<string> => (await server.caller(people[place] ?? '')).id;
   const { id } = await server.document(libraryId, 'first');
@@ -105,6 +108,11 @@ async function put(libraryId: string, life: Life): Promise<string> {
     { ownerId: await idOf(owner), coAuthorIds: coAuthor === null ? [] : [await idOf(coAuthor)] },
     { where: { id } },
   );
+  const reviewBy = inForce === null || reviewIn === null ? null : dayAfter(server.now, reviewIn);
+  await run(server.context.db, 'UPDATE heads SET review_by = :reviewBy WHERE document_id = :id', {
+    id,
+    reviewBy,
+  });
   if (circle) {
     const personIds = await Promise.all(circle.map(idOf));
     await transact(server.context.db, async (tx) => {
@@ -143,6 +151,8 @@ const queries: Record<string, unknown>[] = [
   { heldBy: 'nobody', state: 'published', sort: 'changed' },
   { overdue: 'true' },
   { overdue: 'true', q: 'checked' },
+  { review: 'due' },
+  { review: 'passed', q: 'stor' },
 ];
 
 interface Stored {
@@ -184,6 +194,9 @@ async function subjectsOf(libraryId: string, sight: Sight): Promise<Map<string, 
   return found;
 }
 
+const isDue = (review: 'due' | 'passed', by: string | null): boolean =>
+  reviewState(by, server.now) === 'passed' || (review === 'due' && reviewState(by, server.now) === 'soon');
+
 /** What the Register is. */
 function expected(stored: readonly Stored[], actor: Actor, query: DocumentQuery): string[] {
   const seen = seenOf(stored, actor);
@@ -205,6 +218,7 @@ function expected(stored: readonly Stored[], actor: Actor, query: DocumentQuery)
       (!query.path || isOnPath(one, namesOnPath(query.path))) &&
       (!query.owner || accountOf(document.ownerId) === query.owner) &&
       (!query.heldBy || (isHeld ?? holder === query.heldBy)) &&
+      (!query.review || isDue(query.review, document.reviewBy)) &&
       (!query.overdue ||
         (custody?.until && custody.until < server.now && visible.some(({ id }) => id === custody.base.id)))
     );

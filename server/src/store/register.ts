@@ -1,4 +1,4 @@
-import { soughtWords } from '@polychron/core';
+import { dayAfter, reviewAhead, soughtWords } from '@polychron/core';
 import { type DocumentQuery, namesOnPath } from '@polychron/contract';
 import { partOf, readCursor, writeCursor } from './cursors.ts';
 import { likeBeginning, rows } from './database.ts';
@@ -45,7 +45,7 @@ export async function findRegister(
     condition: sightCondition(actor, rules, within),
     whole: within === undefined && seesEveryKind(actor, rules),
   };
-  const filters = filtersOf(query, sight);
+  const filters = filtersOf(query, sight, now);
   const given = Object.assign({ libraryId, viewer: actor.id, now }, ...filters.map((one) => one.given ?? {}));
   const search: Search = { store, wanted, query, filters, given };
   const narrow = await narrowest(search, gather);
@@ -85,8 +85,8 @@ interface SeenVersions {
  * Every filter speaks of versions the caller sees, and of custody as far as everyone who sees the document
  * may know it.
  */
-function filtersOf(query: DocumentQuery, sight: SeenVersions): Filter[] {
-  const { q, subject, path, owner, heldBy, overdue } = query;
+function filtersOf(query: DocumentQuery, sight: SeenVersions, now: Date): Filter[] {
+  const { q, subject, path, owner, heldBy, overdue, review } = query;
   return [
     ...(q ? wordFilters(q, sight) : []),
     ...(subject ? [subjectFilter(subject)] : []),
@@ -94,6 +94,7 @@ function filtersOf(query: DocumentQuery, sight: SeenVersions): Filter[] {
     ...(owner ? [ownerFilter(owner)] : []),
     ...(heldBy ? [heldFilter(heldBy)] : []),
     ...(overdue ? [overdueFilter(sight)] : []),
+    ...(review ? [reviewFilter(review, now)] : []),
   ];
 }
 
@@ -209,6 +210,17 @@ const overdueFilter = (sight: SeenVersions): Filter => ({
     WHERE d.library_id = :libraryId AND c.until_at < :now`,
   exact: sight.whole,
 });
+
+/** By when what is in force is to be reviewed is told to everybody who sees the document. */
+function reviewFilter(review: NonNullable<DocumentQuery['review']>, now: Date): Filter {
+  const isDue = `h.review_by ${review === 'passed' ? '<' : '<='} :reviewBy`;
+  return {
+    condition: `EXISTS (SELECT 1 FROM heads h WHERE h.document_id = n.document_id AND ${isDue})`,
+    source: `SELECT h.document_id AS id FROM heads h WHERE h.library_id = :libraryId AND ${isDue}`,
+    exact: true,
+    given: { reviewBy: dayAfter(now, review === 'passed' ? 0 : reviewAhead) },
+  };
+}
 
 /** The filter that lets the fewest documents through, where they are few; null where none does. */
 async function narrowest({ store, filters, given }: Search, most: number): Promise<Narrow | null> {

@@ -250,7 +250,7 @@ export const visibilityQuery = (documentId: string) =>
   });
 
 export type RegisterFilter = Partial<
-  Pick<DocumentQuery, 'q' | 'state' | 'heldBy' | 'subject' | 'path' | 'overdue' | 'sort'>
+  Pick<DocumentQuery, 'q' | 'state' | 'heldBy' | 'subject' | 'path' | 'overdue' | 'review' | 'sort'>
 >;
 /** A library's documents that fit the filter. */
 export const documentsQuery = (libraryId: string, filter: RegisterFilter) =>

@@ -75,7 +75,7 @@ function Line({ item, own, chosen, onChoose }: LineProps) {
     <>
       <span className="outbox-subject">{item.subject ?? `To ${item.to.name}`}</span>
       <span className="muted" title={fullTime(item.at)}>
-        {dayTime(item.at)} · {item.address} · {became(item)}
+        {dayTime(item.at)} {!own && <>· {item.address} </>}· {became(item)}
       </span>
     </>
   );

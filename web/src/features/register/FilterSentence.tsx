@@ -59,6 +59,17 @@ export function FilterSentence({ filter, documents, total, about, all, onChange 
           onChange({ overdue: value === 'overdue' ? 'true' : '', heldBy: value === 'overdue' ? '' : value })
         }
       />
+      ,{' '}
+      <Choice
+        name="Review"
+        value={filter.review ?? ''}
+        choices={[
+          ['', 'due for review or not'],
+          ['due', 'due for review'],
+          ['passed', 'past their review date'],
+        ]}
+        onChoose={(value) => onChange({ review: value })}
+      />
       , whose latest version is{' '}
       <Choice
         name="State"

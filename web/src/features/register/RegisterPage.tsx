@@ -34,7 +34,7 @@ const SubjectTree = lazy(async () => ({ default: (await import('./SubjectTree.ts
 const SidePanel = lazy(async () => ({ default: (await import('./SidePanel.tsx')).SidePanel }));
 const Dropped = lazy(async () => ({ default: (await import('../../parts/drop/Dropped.tsx')).Dropped }));
 
-const filterNames = ['q', 'state', 'heldBy', 'subject', 'path', 'overdue', 'sort'] as const;
+const filterNames = ['q', 'state', 'heldBy', 'subject', 'path', 'overdue', 'review', 'sort'] as const;
 
 /** The list of controlled documents of a library. */
 export function RegisterPage() {

@@ -19,7 +19,7 @@ export function LimitActs({ document }: { document: Document }) {
   return (
     <>
       {limited && (
-        <p>
+        <p className="kept-to">
           Kept to {namedWords(present) || 'nobody else'}, beside its owner, co-authors and controllers. For
           everybody else it does not exist.
         </p>
