@@ -4,20 +4,15 @@ import { chainText, type LedgerEntry } from '@polychron/core';
 import { transact } from '../store/database.ts';
 import { appendLedger } from '../store/ledger.ts';
 import { parseJson } from '../store/models.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
 /** How often many clients race for one thing. */
 const rounds = Number(process.env['POLYCHRON_RACE_ROUNDS'] ?? 20);
 
-let server: TestServer;
+const server = testServer();
 let library: string;
 beforeAll(async () => {
-  server = await TestServer.start();
   library = await server.library();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
 });
 
 test('of fifty clients who check out at once exactly one holds the document, over and over; the others are told who', async () => {

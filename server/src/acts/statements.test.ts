@@ -1,15 +1,8 @@
 import type { Options } from 'sequelize';
 import { docxOf } from '../testing/files.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer();
 
 /** The SQL statements that something is done by. */
 async function statementsOf(doing: () => Promise<unknown>): Promise<string[]> {

@@ -2,17 +2,9 @@ import type * as contract from '@polychron/contract';
 import { maySee, type RulebookChoices, sightFacts, waitingFor } from '@polychron/core';
 import { loadDocuments } from '../store/documents.ts';
 import { rolesIn } from '../store/members.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-  server.holdsRefusals = true;
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer({ holdsRefusals: true });
 
 const approval = { on: true, approvers: ['approver', 'approver2'] };
 const post = async (account: string, id: string, path: string, body: object = {}) =>

@@ -2,17 +2,9 @@ import { strFromU8, unzipSync } from 'fflate';
 import Papa from 'papaparse';
 import type * as contract from '@polychron/contract';
 import { bringDueIntoForce } from '../jobs/sweeps.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-  server.holdsRefusals = true;
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer({ holdsRefusals: true });
 
 const get = async (account: string, path: string) => (await server.as(account)).get(`/api/v1${path}`);
 const at = (moment: Date): string => `asOf=${moment.toISOString()}`;

@@ -2,16 +2,9 @@ import fc from 'fast-check';
 import type * as contract from '@polychron/contract';
 import { bringDueIntoForce } from '../jobs/sweeps.ts';
 import { docxOf } from '../testing/files.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer();
 
 const get = async (account: string, path: string) => (await server.as(account)).get(`/api/v1${path}`);
 const at = (moment: Date): string => `asOf=${moment.toISOString()}`;

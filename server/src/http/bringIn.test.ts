@@ -1,18 +1,14 @@
 import type * as contract from '@polychron/contract';
 import { binary, docxOf } from '../testing/files.ts';
-import { type Agent, TestServer } from '../testing/server.ts';
+import type { Agent } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
+const server = testServer();
 let author: Agent;
 let library: string;
 beforeAll(async () => {
-  server = await TestServer.start();
   author = await server.as('author');
   library = await server.library({ custody: 'optional' });
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
 });
 
 /** A document, what became of it since the author took a loose copy, and that copy as it was changed. */

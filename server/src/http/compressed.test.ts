@@ -4,17 +4,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import request from 'supertest';
 import { binary } from '../testing/files.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 import { createApp } from './app.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer();
 
 test('the application comes as it was compressed when it was built, by what the browser takes, and is kept for good', async () => {
   const folder = mkdtempSync(join(tmpdir(), 'web-'));

@@ -3,16 +3,9 @@ import type { SightRole } from '@polychron/core';
 import type { Response } from 'supertest';
 import { rows } from '../store/database.ts';
 import { MarkedLibrary, type Marked, roleOf } from '../testing/markedLibrary.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer();
 
 const accounts = ['reader', 'auditor', 'author', 'author2', 'approver', 'controller'];
 const wide = process.env['POLYCHRON_TEST_RUNS'] !== undefined;

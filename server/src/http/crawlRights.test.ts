@@ -3,9 +3,10 @@ import { type Document, type Group, type Route, routes } from '@polychron/contra
 import request, { type Response } from 'supertest';
 import { setPassword } from '../acts/people.ts';
 import { docxOf } from '../testing/files.ts';
-import { type Agent, TestServer } from '../testing/server.ts';
+import type { Agent } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
+const server = testServer({ holdsRefusals: true });
 let library: string;
 let document: Document;
 let group: string;
@@ -14,8 +15,6 @@ let theirs: string;
 const roles = ['reader', 'auditor', 'author', 'approver', 'controller', 'stranger'] as const;
 type Account = (typeof roles)[number];
 beforeAll(async () => {
-  server = await TestServer.start();
-  server.holdsRefusals = true;
   library = await server.library();
   document = await server.document(library, 'first', { level: 'major' });
   const admin = await server.as('admin');
@@ -24,10 +23,6 @@ beforeAll(async () => {
   for (const account of roles)
     await setPassword(server.context, (await server.caller(account)).id, 'correct horse');
   [session, theirs] = [await signIn('reader'), await signIn('author2')];
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
 });
 
 async function signIn(account: string): Promise<string> {

@@ -2,9 +2,9 @@ import { randomUUID } from 'node:crypto';
 import { type Document, type Route, routes } from '@polychron/contract';
 import type { Response } from 'supertest';
 import { docxOf } from '../testing/files.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
+const server = testServer({ holdsRefusals: true });
 let library: string;
 /**
  * Registered and changed since, which readers are not to learn; the same without the change; nothing but a
@@ -14,8 +14,6 @@ let changed: Document;
 let plain: Document;
 let hidden: Document;
 beforeAll(async () => {
-  server = await TestServer.start();
-  server.holdsRefusals = true;
   library = await server.library();
   plain = await server.document(library, 'first\nsecond\nthird', { level: 'major', title: 'Title' });
   changed = await server.document(library, 'first\nsecond\nthird', { level: 'major', title: 'Title' });
@@ -26,10 +24,6 @@ afterEach(async () => {
   expect(await server.labels(changed.id)).toEqual(['1.1', '1.0']);
   expect(await server.labels(plain.id)).toEqual(['1.0']);
   expect(await server.labels(hidden.id)).toEqual(['0.1']);
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
 });
 
 const reason = 'Because';

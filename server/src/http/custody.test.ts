@@ -9,17 +9,12 @@ import { purgeShelf, sha256 } from '../content/contents.ts';
 import { rows } from '../store/database.ts';
 import { binary, docxOf } from '../testing/files.ts';
 import { Listening } from '../testing/events.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
+const server = testServer();
 let library: string;
 beforeAll(async () => {
-  server = await TestServer.start();
   library = await server.library();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
 });
 
 const read = async (id: string, account = 'author'): Promise<contract.Document> =>

@@ -4,17 +4,9 @@ import Papa from 'papaparse';
 import type { Response } from 'supertest';
 import { workbook } from './sendList.ts';
 import { bringDueIntoForce } from '../jobs/sweeps.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-  server.holdsRefusals = true;
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer({ holdsRefusals: true });
 
 const members = ['reader', 'auditor', 'author', 'author2', 'approver', 'approver2', 'controller'];
 const get = async (account: string, path: string): Promise<Response> =>

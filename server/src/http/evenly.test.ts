@@ -3,18 +3,11 @@ import fc from 'fast-check';
 import request from 'supertest';
 import { v7 as newId } from 'uuid';
 import { makeToken } from '../access/sessions.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 import { createApp } from './app.ts';
 import { untilNextStep } from './evenly.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer();
 
 test('waits end at whole multiples of the step, after the time that has gone', () => {
   fc.assert(

@@ -2,16 +2,10 @@ import request from 'supertest';
 import type * as contract from '@polychron/contract';
 import { setPassword } from '../acts/people.ts';
 import { Listening } from '../testing/events.ts';
-import { type Agent, TestServer } from '../testing/server.ts';
+import type { Agent } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer();
 
 const act = async (account: string, path: string, body: object): Promise<void> => {
   const answer = await (await server.as(account)).post(`/api/v1/documents/${path}`).send(body);

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { openApi } from '@polychron/contract';
 import fc from 'fast-check';
 import { docxOf } from '../testing/files.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
 /** The part of a JSON schema (2020-12) that is generated from. */
 interface Schema {
@@ -25,10 +25,9 @@ interface Target {
   operation: Operation;
 }
 
-let server: TestServer;
+const server = testServer();
 let ids: string[];
 beforeAll(async () => {
-  server = await TestServer.start();
   const library = await server.library({ custody: 'optional' });
   const held = await server.document(library, 'first\nsecond', { level: 'major' });
   await server.change(held.id, 'other');
@@ -37,10 +36,6 @@ beforeAll(async () => {
   const free = await server.document(library, 'free');
   const copy = await author.post(`/api/v1/documents/${free.id}/versions/0.1/loose-copy`).send({}).expect(201);
   ids = [library, held.id, free.id, held.latest.id, (copy.body as { id: string }).id, randomUUID()];
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
 });
 
 /** Streams do not end; everything else is asked. */

@@ -1,15 +1,7 @@
 import type * as contract from '@polychron/contract';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-  server.holdsRefusals = true;
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer({ holdsRefusals: true });
 
 const listed = async (account: string, address = '/in-force', query = ''): Promise<contract.InForceList> =>
   (await (await server.as(account)).get(`/api/v1${address}?${query}`).expect(200))

@@ -2,17 +2,9 @@ import { createHash } from 'node:crypto';
 import type * as contract from '@polychron/contract';
 import { strFromU8, unzipSync } from 'fflate';
 import { binary, docxOf } from '../testing/files.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-  server.holdsRefusals = true;
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer({ holdsRefusals: true });
 
 const property = (name: string): string =>
   `</w:t></w:r><w:fldSimple w:instr='DOCPROPERTY "${name}"'><w:r><w:t>?</w:t></w:r></w:fldSimple><w:r><w:t>`;

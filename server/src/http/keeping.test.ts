@@ -3,16 +3,9 @@ import { holdContent, purgeShelf } from '../content/contents.ts';
 import { sweep } from '../jobs/sweeps.ts';
 import { rows, transact } from '../store/database.ts';
 import { binary, docxOf } from '../testing/files.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer();
 const post = async (
   account: string,
   id: string,

@@ -3,17 +3,11 @@ import { openApi, refusalCodes } from '@polychron/contract';
 import { defaultRulebook } from '@polychron/core';
 import request from 'supertest';
 import { docxOf } from '../testing/files.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
+const server = testServer({ holdsRefusals: true });
 beforeAll(async () => {
-  server = await TestServer.start();
-  server.holdsRefusals = true;
   for (const account of ['controller', 'author', 'reader']) await server.caller(account);
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
 });
 const make = async (body: object, account = 'admin') =>
   (await server.as(account)).post('/api/v1/libraries').send(body);

@@ -1,16 +1,9 @@
 import type * as contract from '@polychron/contract';
 import { type Route, routes } from '@polychron/contract';
 import { docxOf } from '../testing/files.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer();
 
 test('a cursor that is none of the list is refused on every list there is', async () => {
   const library = await server.library();

@@ -6,17 +6,9 @@ import { composeMail } from '../acts/composeMail.ts';
 import { sendMail } from '../acts/sendMail.ts';
 import { transportTo } from '../standins/mail.ts';
 import { rows } from '../store/database.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-  server.holdsRefusals = true;
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer({ holdsRefusals: true });
 
 const get = async (account: string, path: string): Promise<Response> =>
   (await server.as(account)).get(`/api/v1${path}`);

@@ -1,17 +1,11 @@
 import * as contract from '@polychron/contract';
 import { binary, docxOf } from '../testing/files.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
+const server = testServer({ holdsRefusals: true });
 let library: string;
 beforeAll(async () => {
-  server = await TestServer.start();
-  server.holdsRefusals = true;
   library = await server.library();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
 });
 
 const publish = async (id: string, account = 'controller'): Promise<contract.Version> =>

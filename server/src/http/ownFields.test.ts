@@ -1,17 +1,9 @@
 import type * as contract from '@polychron/contract';
 import type { OwnField, RulebookChoices } from '@polychron/core';
 import { docxOf } from '../testing/files.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-  server.holdsRefusals = true;
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer({ holdsRefusals: true });
 
 const field = (name: string, more: Partial<OwnField> = {}): OwnField => ({
   name,

@@ -2,20 +2,14 @@ import type * as contract from '@polychron/contract';
 import type { RulebookChoices } from '@polychron/core';
 import type { Test } from 'supertest';
 import { docxOf } from '../testing/files.ts';
-import { type Agent, TestServer } from '../testing/server.ts';
+import type { Agent } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
 /**
  * What a document says may be done, and what would come of it, against what then happens: for every role in
  * every state.
  */
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer();
 
 const members = ['reader', 'auditor', 'author', 'author2', 'approver', 'approver2', 'controller'];
 

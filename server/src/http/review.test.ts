@@ -1,16 +1,8 @@
 import type * as contract from '@polychron/contract';
 import { tellOfReviews } from '../acts/tellOfReviews.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-  server.holdsRefusals = true;
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer({ holdsRefusals: true });
 
 const post = async (account: string, id: string, body: object) =>
   (await server.as(account)).post(`/api/v1/documents/${id}/review`).send(body);

@@ -3,16 +3,9 @@ import request from 'supertest';
 import type { Document } from '@polychron/contract';
 import { lastReserve, reserve } from '../content/room.ts';
 import { docxOf } from '../testing/files.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer();
 /** Longer than a look at the disk is good for. */
 const looked = (): Promise<void> =>
   new Promise((resolve) => {

@@ -4,18 +4,10 @@ import { defaultRulebook, type RulebookChoices, submit } from '@polychron/core';
 import { runJobs, sweep } from '../jobs/sweeps.ts';
 import { perform } from '../acts/perform.ts';
 import { docxOf } from '../testing/files.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 import { patienceOf } from './rulebooks.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-  server.holdsRefusals = true;
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer({ holdsRefusals: true });
 
 const read = async (library: string) =>
   (await server.as('controller')).get(`/api/v1/libraries/${library}/rulebook`).expect(200);

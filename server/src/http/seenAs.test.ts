@@ -1,15 +1,8 @@
 import type * as contract from '@polychron/contract';
 import { type Role, sightRoles, type SightRole } from '@polychron/core';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer();
 const get = async (account: string, path: string) => (await server.as(account)).get(`/api/v1${path}`);
 const post = async (account: string, id: string, path: string, body: object = {}) =>
   (await server.as(account)).post(`/api/v1/documents/${id}/${path}`).send(body);

@@ -14,16 +14,9 @@ import { loadDocuments } from '../store/documents.ts';
 import { rebuildHeads } from '../store/rebuildHeads.ts';
 import { newestVisible, toVersion } from '../store/versions.ts';
 import { binary, docxOf } from '../testing/files.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer();
 
 /** Words that only drafts hold; wherever a reader finds one, something leaks. */
 const secret = /hushdraft|1\.1|1\.2|2\.1/;

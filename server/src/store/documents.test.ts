@@ -1,14 +1,7 @@
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 import { loadDocument } from './documents.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer();
 
 test('a state is whole though its parts are read at once, and somebody acts between them', async () => {
   const library = await server.library();

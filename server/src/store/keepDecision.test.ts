@@ -26,18 +26,17 @@ import {
   type Version,
 } from '@polychron/core';
 import fc from 'fast-check';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 import { rows, transact } from './database.ts';
 import { loadDocument, type LoadedDocument, lockDocument } from './documents.ts';
 import { keepDecision } from './keepDecision.ts';
 import { rebuildHeads } from './rebuildHeads.ts';
 import { loadVersions } from './versions.ts';
 
-let server: TestServer;
+const server = testServer();
 let contents: ContentFacts[];
 const actors: Actor[] = [];
 beforeAll(async () => {
-  server = await TestServer.start();
   const library = await server.library();
   for (const words of ['one', 'two words', 'three other words']) {
     const { id } = await server.document(library, words);
@@ -50,10 +49,6 @@ beforeAll(async () => {
     const { id, name } = await server.caller(account);
     actors.push({ id, name, roles: new Set([account.replace(/\d/, '') as Role]) });
   }
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
 });
 
 /** What is decided about: the state, a version of the document, a content, and the moment. */

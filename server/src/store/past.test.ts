@@ -1,16 +1,9 @@
 import { MarkedLibrary } from '../testing/markedLibrary.ts';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 import { rows, run } from './database.ts';
 import { past } from './migrations/016-past.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer();
 
 /** How every version stood at every moment at which one began to stand otherwise. */
 async function told(): Promise<string[]> {

@@ -15,7 +15,7 @@ import {
   type Version,
 } from '@polychron/core';
 import fc from 'fast-check';
-import { TestServer } from '../testing/server.ts';
+import { testServer } from '../testing/started.ts';
 import { run, transact } from './database.ts';
 import { loadDocuments, type LoadedDocument } from './documents.ts';
 import { keepCircles, keepNamed } from './named.ts';
@@ -23,14 +23,7 @@ import { rebuildHeads } from './rebuildHeads.ts';
 import { findRegister, findSubjects } from './register.ts';
 import { loadVersions, type Sight } from './versions.ts';
 
-let server: TestServer;
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stop();
-  expect(server.logged).toEqual([]);
-});
+const server = testServer();
 
 const people = ['author', 'author2', 'approver', 'controller'];
 const kinds: [State, Standing | null][] = [
