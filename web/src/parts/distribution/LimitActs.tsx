@@ -25,7 +25,7 @@ export function LimitActs({ document }: { document: Document }) {
         </p>
       )}
       {may && asking === null && (
-        <p className="acts">
+        <p className="acts kept-to">
           <button type="button" className="quiet" onClick={() => setAsking('keep')}>
             {limited ? 'Change who it is kept to' : 'Keep it to named people'}
           </button>
