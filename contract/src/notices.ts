@@ -16,6 +16,7 @@ export const noticeKinds = [
   'reinstated',
   'reviewed',
   'reviewDue',
+  'published',
   'toRead',
   'toReadStill',
 ] as const;

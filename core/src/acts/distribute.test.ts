@@ -1,7 +1,7 @@
 import { change, code } from '../testing/acts.ts';
 import { actor, approver, author, begin, controller, reader } from '../testing/people.ts';
 import type { Actor } from '../rules/roles.ts';
-import { askToRead, confirmRead, distribute, refuseSeeingReaders, remindReaders } from './distribute.ts';
+import { confirmRead, distribute, refuseSeeingReaders, remindReaders, tellOfComing } from './distribute.ts';
 import type { History } from './history.ts';
 import type { Named, Outcome } from './state.ts';
 
@@ -33,19 +33,27 @@ test('who is named is asked to read what is in force; who was named before is no
   expect(to(begin({}, 'a draft'), named('reader'))).toMatchObject({ notices: [] });
 });
 
-test('each version that comes into force asks those it is distributed to', () => {
+test('each version that comes into force asks those it is distributed to, and tells those concerned', () => {
   const history = begin({}, 'first', 'major');
   history.do(to(history, named('reader', 'approver')));
   const before = history.state.inForce;
   change(history, 'a draft');
-  expect(askToRead(history.state, before)).toBeNull();
+  expect(tellOfComing(history.state, before, 'author', [])).toBeNull();
   change(history, 'second', 'major');
-  const asked = askToRead(history.state, before);
-  expect(asked).toMatchObject({ changes: [], ledger: null });
-  expect(asked?.notices).toMatchObject([
-    { kind: 'toRead', personIds: ['reader', 'approver'], facts: { label: '2.0' } },
-  ]);
-  expect(askToRead(history.state, history.state.inForce)).toBeNull();
+  const { state } = history;
+  // Its owner made it and need not be told; who is named is asked, however it came.
+  const asked = { kind: 'toRead', personIds: ['reader', 'approver'], facts: { label: '2.0' } };
+  expect(tellOfComing(state, before, 'author', [])).toMatchObject({
+    changes: [],
+    ledger: null,
+    notices: [asked],
+  });
+  const told = { kind: 'published', personIds: ['author'], facts: { label: '2.0' } };
+  expect(tellOfComing(state, before, 'controller', [])?.notices).toMatchObject([asked, told]);
+  expect(tellOfComing(state, before, null, [])?.notices).toMatchObject([asked, told]);
+  const approved = { kind: 'approved' as const, personIds: ['author'], about: 'x', facts: {} };
+  expect(tellOfComing(state, before, 'approver', [approved])?.notices).toMatchObject([asked]);
+  expect(tellOfComing(state, state.inForce, 'author', [])).toBeNull();
 });
 
 test('reading is confirmed by whoever is asked, once, of what is in force', () => {

@@ -62,14 +62,34 @@ function toRead(state: DocumentState, version: Version, personIds: readonly stri
   return [{ kind: 'toRead', personIds, about: `toRead:${version.id}`, facts }];
 }
 
+/** What already tells those concerned that another version is in force. */
+const tellOfForce: readonly Notice['kind'][] = ['approved', 'withdrawn', 'reinstated'];
+
 /**
- * Asks those a document is distributed to to read what is in force now and was not before; null where nobody
- * is to be asked.
+ * Tells of a version that is in force now and was not before: those it is distributed to are asked to read
+ * it; owner, co-authors and its author are told where the act that brought it about does not tell them, but
+ * not whoever did it. Null where nobody is to be told.
+ * @param by who did it; null where its time came
+ * @param told what the act itself tells
  */
-export function askToRead(state: DocumentState, before: Version | null): Decision | null {
-  const { inForce, distribution } = state;
-  if (!inForce || !distribution || inForce.id === before?.id) return null;
-  const notices = toRead(state, inForce, distribution.memberIds);
+export function tellOfComing(
+  state: DocumentState,
+  before: Version | null,
+  by: string | null,
+  told: readonly Notice[],
+): Decision | null {
+  const { inForce, distribution, ownerId, coAuthorIds } = state;
+  if (!inForce || inForce.id === before?.id) return null;
+  const concerned = [...new Set([ownerId, ...coAuthorIds, inForce.authorId])].filter((id) => id !== by);
+  const isTold = told.some(({ kind }) => tellOfForce.includes(kind));
+  const facts = { label: labelIn(state, inForce), comment: inForce.comment };
+  const about = `published:${inForce.id}:${inForce.inForceFrom?.getTime() ?? 0}`;
+  const notices: Notice[] = [
+    ...toRead(state, inForce, distribution?.memberIds ?? []),
+    ...(isTold || concerned.length === 0
+      ? []
+      : [{ kind: 'published' as const, personIds: concerned, about, facts }]),
+  ];
   return notices.length === 0 ? null : { changes: [], ledger: null, notices };
 }
 

@@ -168,6 +168,7 @@ export interface Notice {
     | 'reinstated'
     | 'reviewed'
     | 'reviewDue'
+    | 'published'
     | 'toRead'
     | 'toReadStill';
   personIds: readonly string[];

@@ -1,6 +1,5 @@
 import type * as contract from '@polychron/contract';
 import {
-  askToRead,
   type Audience,
   audienceOf,
   callsForThinning,
@@ -10,6 +9,7 @@ import {
   limitsAt,
   type Outcome,
   planThinning,
+  tellOfComing,
   type Reduced,
   type Version,
 } from '@polychron/core';
@@ -116,8 +116,8 @@ export class Following {
     this.told.push(toldOf(this.document, decision, reduced));
     const { inForce } = this.document;
     this.document = reduced.state;
-    const asking = askToRead(this.document, inForce);
-    if (asking) await this.keep(asking, null);
+    const telling = tellOfComing(this.document, inForce, personId, decision.notices ?? []);
+    if (telling) await this.keep(telling, null);
     return reduced;
   }
 

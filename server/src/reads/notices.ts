@@ -80,6 +80,8 @@ const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Pick<Call
   },
   decidedForYou: (number, { by, label, decision, comment }) =>
     `${by} ${decidedWords[decision ?? ''] ?? 'decided about'} ${number} ${label ?? ''} in the place of those asked: “${comment}”. It no longer waits for you.`,
+  published: (number, { label, comment }) =>
+    `${number} ${label ?? ''} is in force${comment ? `: “${comment}”` : ''}.`,
   toRead: (number, { label, comment }) =>
     `${number} ${label ?? ''} is in force and for you to read${comment ? `: “${comment}”` : ''}. Confirm that you have.`,
   toReadStill: (number, { by, label }) =>
