@@ -71,14 +71,14 @@ test('a document is distributed; readers confirm it where they read; who has and
 test('a document is kept to named people: who loses sight is said before, and it is gone for them after', async ({
   browser,
 }) => {
-  const library = await libraryFor(by.admin, 'KEP', {});
+  const library = await libraryFor(by.admin, 'LTD', {});
   const id = await documentFor(by.author, library, 'List of casualties', 'Names follow.', 'major');
-  const reader = await openAs(browser, 'reader', '/KEP');
+  const reader = await openAs(browser, 'reader', '/LTD');
   await expect(reader.getByText('List of casualties')).toBeVisible();
-  const approver = await openAs(browser, 'approver2', `/KEP/documents/${id}`);
+  const approver = await openAs(browser, 'approver2', `/LTD/documents/${id}`);
   await expect(approver.getByRole('heading', { name: 'List of casualties' })).toBeVisible();
 
-  const controller = await openAs(browser, 'controller', `/KEP/documents/${id}`);
+  const controller = await openAs(browser, 'controller', `/LTD/documents/${id}`);
   await controller.getByRole('button', { name: 'Keep it to named people' }).click();
   await nameSomebody(controller, 'Lind', 'P. Lindqvist (reader)');
   const asked = controller.getByRole('region', { name: 'Consequences' });
@@ -91,7 +91,7 @@ test('a document is kept to named people: who loses sight is said before, and it
 
   // Open pages of those who lost it say so by themselves; whoever is named keeps it.
   await expect(approver.getByText(/no such document/)).toBeVisible();
-  await approver.goto('/KEP');
+  await approver.goto('/LTD');
   await expect(approver.getByText('List of casualties')).toHaveCount(0);
   await reader.reload();
   await expect(reader.getByText('List of casualties')).toBeVisible();

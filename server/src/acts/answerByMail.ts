@@ -8,6 +8,7 @@ import { readMessageBytes } from '../reads/outbox.ts';
 import { Refused } from '../refused.ts';
 import { secretIn } from '../standins/mail.ts';
 import { transact } from '../store/database.ts';
+import type { LoadedDocument } from '../store/documents.ts';
 import {
   findSecret,
   insertMessage,
@@ -96,6 +97,7 @@ async function takeAnswer(context: Context, secret: KeptSecret, text: string): P
   const caller = { ...person, systemAdministrator: false };
   const { decision } = answer;
   let label = '';
+  let before: string | null = null;
   const { access } = await perform({ context, caller }, secret.documentId, async (on, now, tx) => {
     const kept = await findSecret(context, { hash: secret.hash }, tx);
     if (kept?.usedAt) throw used(kept.usedAt);
@@ -103,24 +105,30 @@ async function takeAnswer(context: Context, secret: KeptSecret, text: string): P
     if (run?.id !== secret.runId || run.versionId !== secret.versionId) throw late();
     const version = await findVersion({ context }, on, secret.versionId, tx);
     label = labelIn(on.document, version);
+    before = on.document.inForce?.id ?? null;
     const outcome = decide(on.document, on.actor, { version, ...answer }, now);
     // Who is not ready yet answers once more.
     if (!isRefusal(outcome) && decision !== 'later') await markSecretUsed(context, secret.hash, now, tx);
     return outcome;
   });
   const { document } = access;
-  const done = { approve: 'approved', reject: 'rejected', later: 'put off' }[decision];
-  const asked = document.approval ? waitingFor(document.approval).map(({ name }) => name) : [];
-  if (decision === 'later') return `You put off ${document.number} ${label}; it still waits for you.`;
-  const next = asked.length > 0 ? ` ${asked.join(', ')} decides next.` : '';
-  const came =
-    decision === 'approve' && asked.length === 0
-      ? inForceWords(document.inForce && labelIn(document, document.inForce))
-      : '';
-  return `You ${done} ${document.number} ${label}.${next}${came}`;
+  const named = `${document.number} ${label}`;
+  if (decision === 'later') return `You put off ${named}; it still waits for you.`;
+  if (decision === 'reject') return `You rejected ${named}.`;
+  return `You approved ${named}. ${cameOf(document, before)}`.trim();
 }
 
-const inForceWords = (label: string | null): string => (label === null ? '' : ` ${label} is in force.`);
+/** What an approval came to: who is asked next, or how the version stands then. */
+function cameOf(document: LoadedDocument, before: string | null): string {
+  const { approval, inForce, scheduled, latest } = document;
+  const asked = approval ? waitingFor(approval).map(({ name }) => name) : [];
+  if (asked.length > 0) return `${asked.join(', ')} decides next.`;
+  if (latest.state === 'approved') return 'It can be published.';
+  if (inForce && inForce.id !== before) return `${labelIn(document, inForce)} is in force.`;
+  const next = scheduled.at(-1);
+  const at = next?.inForceFrom?.toISOString().slice(0, 16).replace('T', ' ');
+  return next ? `${labelIn(document, next)} comes into force at ${at} UTC.` : '';
+}
 
 const used = (at: Date): Refused => {
   const reason = `This was decided by an answer already, on ${at.toISOString().slice(0, 16).replace('T', ' ')} UTC. An address to answer to is good for one decision.`;

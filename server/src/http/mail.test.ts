@@ -264,6 +264,19 @@ describe('a decision by answering', () => {
     expect((await get('approver', `/outbox/${first.id}`)).body).toMatchObject({ answer: 'used' });
   });
 
+  test.each([
+    ['It can be published.', { publishing: 'byOwner' as const }, null],
+    ['1.0 comes into force at 2027-01-01 00:00 UTC.', {}, '2027-01-01T00:00:00.000Z'],
+  ])('says what it came to: %s', async (came, more, inForceFrom) => {
+    const library = await server.library({ approval: { on: true, approvers: ['approver'], ...more } });
+    const { id, number } = await server.document(library, 'text');
+    await post('author', `/documents/${id}/submit`, { comment: '', ...(inForceFrom ? { inForceFrom } : {}) });
+    const { id: message } = await newest('approver');
+    expect((await answer('approver', message, 'approve')).body).toEqual({
+      said: `You approved ${number} 0.1. ${came}`,
+    });
+  });
+
   test('rejects with the words behind it; without words nothing is changed, and it can be answered again', async () => {
     const { id } = await waiting();
     const { id: message } = await newest('approver');

@@ -10,6 +10,7 @@ import { Nowhere } from '../../ui/Nowhere.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { dayTime, fullTime } from '../../ui/when.ts';
+import { Word } from '../../ui/Word.tsx';
 import './outbox.css';
 
 type Item = OutboxList['items'][number];
@@ -26,7 +27,9 @@ export function OutboxPage() {
   return (
     <main className="outbox">
       <header className="outbox-head">
-        <h1>Outbox</h1>
+        <h1>
+          <Word of="Outbox" />
+        </h1>
         {first && (
           <span className="muted" role="status">
             {first.leaves ? 'each also leaves by mail' : 'kept here: no mail server is set up'} ·{' '}

@@ -6,6 +6,7 @@ import { call, PageError } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { date, fullTime } from '../../ui/when.ts';
+import { Word } from '../../ui/Word.tsx';
 import { ListForms } from '../listForms/ListForms.tsx';
 import { distributionQuery, readRest, refreshDocument } from '../queries.ts';
 import { type Named, NamedFields, namedWords } from './NamedFields.tsx';
@@ -20,7 +21,9 @@ export function DistributionActs({ document }: { document: Document }) {
   const label = inForce && numberWords(inForce.label);
   return (
     <section aria-label="Distribution">
-      <h2>Distribution</h2>
+      <h2>
+        <Word of="Distribution" />
+      </h2>
       {readers ? (
         <p>
           {readers.total - readers.outstanding} of {readers.total} have confirmed reading {label}.
