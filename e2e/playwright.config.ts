@@ -10,7 +10,7 @@ export default defineConfig({
   testDir: '.',
   outputDir: '../test-results',
   // Generous: a machine with a cold disk takes long to start a browser.
-  timeout: 600_000,
+  timeout: 300_000,
   expect: { timeout: 60_000 },
   workers: 1,
   retries: 0,
