@@ -12,6 +12,7 @@ import {
   type Context,
   emptyTables,
   mailPlace,
+  markReadBefore,
   makeContext,
   migrate,
   performChangeRulebook,
@@ -124,6 +125,8 @@ async function loadDemo(context: Context, { now, begun }: { now: Date; begun: Da
   await runJobs(present);
   await performChooseMail({ context: present, caller: callers.approver2 }, { mail: 'daily' });
   await composePastMail(present);
+  // What was told weeks ago was looked at since.
+  await markReadBefore(present, new Date(now.getTime() - 30 * 86_400_000), now);
   for (const { id } of Object.values(callers)) await setPassword(context, id, password);
 }
 

@@ -29,6 +29,7 @@ export { stageFile } from './content/staging.ts';
 export type { Context } from './context.ts';
 export { createApp } from './http/app.ts';
 export { runJobs } from './jobs/sweeps.ts';
+export { markReadBefore } from './store/notices.ts';
 export { openConnection } from './store/database.ts';
 export { emptyTables, migrate } from './store/migrate.ts';
 export { rebuildHeads } from './store/rebuildHeads.ts';

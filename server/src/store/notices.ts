@@ -62,6 +62,11 @@ export async function findNotices(
   return { found, total, unread };
 }
 
+/** Marks everybody's notices from before a moment as read. */
+export async function markReadBefore(store: Store, before: Date, at: Date): Promise<void> {
+  await store.models.Notice.update({ readAt: at }, { where: { readAt: null, at: { [Op.lt]: before } } });
+}
+
 /** Marks a person's notices as read, up to one. */
 export async function markRead(store: Store, personId: string, upTo: string, at: Date): Promise<void> {
   await store.models.Notice.update(
