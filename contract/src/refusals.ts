@@ -411,6 +411,20 @@ export const commonRefusals: readonly string[] = [
   'unexpected',
 ];
 
+/** What an answer that gives a decision is refused with, by whatever way it comes. */
+const ofAnswers = [
+  'answer-late',
+  'answer-unclear',
+  'answer-unknown',
+  'answer-used',
+  'comment-missing',
+  'comment-too-long',
+  'library-closed',
+  'not-asked',
+  'not-in-approval',
+  'role-missing',
+];
+
 /**
  * What each operation is refused with besides; tests of the server hold the refusals they meet against it.
  */
@@ -650,31 +664,8 @@ export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> 
   chooseMail: [],
   outbox: ['bad-cursor', 'not-administrator', 'person-not-found'],
   readMessage: ['message-not-found'],
-  answerMessage: [
-    'answer-late',
-    'answer-unclear',
-    'answer-unknown',
-    'answer-used',
-    'comment-missing',
-    'comment-too-long',
-    'library-closed',
-    'message-not-found',
-    'not-asked',
-    'not-in-approval',
-    'role-missing',
-  ],
-  incomingMail: [
-    'answer-late',
-    'answer-unclear',
-    'answer-unknown',
-    'answer-used',
-    'comment-missing',
-    'comment-too-long',
-    'library-closed',
-    'not-asked',
-    'not-in-approval',
-    'role-missing',
-  ],
+  answerMessage: ['message-not-found', ...ofAnswers],
+  incomingMail: ofAnswers,
   readLimit: [],
   setLimit: [
     'account-unknown',

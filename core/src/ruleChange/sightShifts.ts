@@ -142,11 +142,8 @@ export class SightShifts {
     const shifts = this.groupOf.get(id)?.shifts;
     if (!shifts) return;
     const tally = this.team.get(id) ?? { gained: none(), lost: none() };
-    for (const [total, holds] of [
-      [tally.gained, isGain],
-      [tally.lost, isLoss],
-    ] as const) {
-      const anyway = sumOf(own, (kind) => holds(shifts[kind]) && seenByTeam(shifts[kind]));
+    for (const [total, holds] of eitherWay(tally)) {
+      const anyway = seenAnyway(own, shifts, holds);
       total.versions += anyway;
       if (anyway > 0 && anyway === sumOf(all, (kind) => holds(shifts[kind]))) total.documents += 1;
     }
@@ -157,12 +154,8 @@ export class SightShifts {
     const shifts = this.groupOf.get(id)?.shifts;
     if (!shifts) return;
     const tally = this.limited.get(id) ?? { gained: none(), lost: none() };
-    for (const [total, holds] of [
-      [tally.gained, isGain],
-      [tally.lost, isLoss],
-    ] as const) {
-      const anyway = sumOf(own, (kind) => holds(shifts[kind]) && seenByTeam(shifts[kind]));
-      addTo(total, sumOf(all, (kind) => holds(shifts[kind])) - anyway);
+    for (const [total, holds] of eitherWay(tally)) {
+      addTo(total, sumOf(all, (kind) => holds(shifts[kind])) - seenAnyway(own, shifts, holds));
     }
     this.limited.set(id, tally);
   }
@@ -206,6 +199,16 @@ export class SightShifts {
     return answer;
   }
 }
+
+type Holds = (shift: Shift) => boolean;
+const eitherWay = ({ gained, lost }: { gained: Count; lost: Count }): [Count, Holds][] => [
+  [gained, isGain],
+  [lost, isLoss],
+];
+
+/** Of one's own team's versions, those one sees before and after. */
+const seenAnyway = (own: Counts, shifts: Record<Kind, Shift>, holds: Holds): number =>
+  sumOf(own, (kind) => holds(shifts[kind]) && seenByTeam(shifts[kind]));
 
 const byName = (a: SightShift, b: SightShift): number =>
   a.name.localeCompare(b.name) || (a.account < b.account ? -1 : 1);

@@ -33,7 +33,7 @@ export async function unreadAmong(
   return new Set(found.map(({ id }) => id));
 }
 
-/** Who is named with documents, by document and purpose, as `limitKey` and `readingKey` say. */
+/** Who is named with documents, by document and purpose, as `namedKey` says. */
 export async function namedOf(
   store: Store,
   documentIds: readonly string[],
