@@ -140,7 +140,9 @@ test('a controller asks another in the place of who is away, and decides in thei
   await pane(page, 'APC-001').getByRole('button', { name: 'Ask somebody else' }).click();
   const consequences = page.getByRole('region', { name: 'Consequences' });
   await expect(consequences).toContainText('L. Achterberg is no longer asked about 0.1');
+  // Nobody is offered who is asked already or could not decide.
   await consequences.getByLabel('Who is asked instead').click();
+  await expect(page.locator('.ant-select-item-option')).toHaveText(['M. Oduya (controller)']);
   await page.getByTitle('M. Oduya (controller)').click();
   await consequences.getByLabel('Why? Both are told.').fill('On leave until Monday');
   await consequences.getByRole('button', { name: 'Ask them about 0.1' }).click();

@@ -71,6 +71,12 @@ test('on the calendar a plumb line says what was in force, a second one what hap
   await page.emulateMedia({ media: 'print' });
   await expect(page.getByText(/^In force on .* documents\.$/)).toBeVisible();
   await expect(page.getByRole('navigation', { name: 'Main' })).toBeHidden();
+  // On a sheet each title is whole, with its version and since when.
+  await page.setViewportSize({ width: 720, height: 1000 });
+  const title = of('OP-015').locator('.title');
+  expect(await title.evaluate((element) => element.scrollWidth <= element.clientWidth)).toBe(true);
+  await expect(of('OP-015').getByText(/^since \d/)).toBeVisible();
+  await page.setViewportSize({ width: 1280, height: 800 });
   await page.emulateMedia({ media: 'screen' });
   await page.getByRole('button', { name: 'Look at the Register then' }).click();
   await expect(page.getByRole('status').filter({ hasText: 'You see this as it was on' })).toBeVisible();

@@ -31,6 +31,11 @@ test('a reader begins with what is in force over all libraries, types to narrow 
   await page.emulateMedia({ media: 'print' });
   await expect(section).toBeVisible();
   await expect(page.getByRole('navigation', { name: 'Categories' })).toBeHidden();
+  // A sheet is narrower than a screen: since when each is in force stands there all the same.
+  await page.setViewportSize({ width: 720, height: 1000 });
+  await expect(section.getByText(/^since \d/)).toBeVisible();
+  await expect(page.getByText(/^as of \d/)).toBeVisible();
+  await page.setViewportSize({ width: 1280, height: 800 });
   await page.emulateMedia({ media: 'screen' });
   await page.getByRole('link', { name: 'Zephyr gauges' }).click();
   await expect(page).toHaveURL(new RegExp(`/NFA/documents/${id}/read$`));

@@ -9,13 +9,26 @@ export interface Size {
 }
 
 /** Every so many documents the latest version is in approval, approved or rejected, or somebody holds it. */
-const every = { inApproval: 50, approved: 51, rejected: 53, held: 40, overdue: 360, limited: 700, read: 900 };
+const every = {
+  inApproval: 50,
+  approved: 51,
+  rejected: 53,
+  held: 40,
+  overdue: 360,
+  limited: 700,
+  read: 900,
+  reviewDue: 800,
+  template: 3000,
+};
+/** Messages that were made for the first owner. */
+const messages = 20_000;
 
 /**
  * Fills a library by SQL with rows as acts would have made them: drafts x.1 and x.2 between published
  * versions, the latest a draft, or what else unpublished ones are; some held, some overdue, some kept to two
- * people, some to be read by another. Its owners are
- * made too, `owner1-1` and on. Contents are one and the same. `rebuildHeads` must follow.
+ * people, some to be read by another, some past their review date, some templates. Its owners are made too,
+ * `owner1-1` and on, and messages for the first of them. Contents are one and the same. `rebuildHeads` must
+ * follow.
  * @param kind tells several libraries apart, 1 to 9
  */
 export async function fillLibrary(
@@ -86,6 +99,16 @@ export async function fillLibrary(
        SELECT d.id, d.created_at, d.owner_id, d.co_author_ids,
          IF(d.limited, (SELECT JSON_ARRAYAGG(k.person_id) FROM circles k WHERE k.document_id = d.id), NULL)
        FROM documents d WHERE d.library_id = '${libraryId}'`,
+    `UPDATE heads SET review_by = IF(CAST(RIGHT(document_id, 12) AS UNSIGNED) MOD ${every.reviewDue} = 0, '2026-01-01', '2099-01-01')
+       WHERE library_id = '${libraryId}'`,
+    `UPDATE documents SET template_for = CONCAT('Type ', RIGHT(number, 6)) WHERE library_id = '${libraryId}'
+       AND CAST(RIGHT(id, 12) AS UNSIGNED) MOD ${every.template} = 0`,
+    `INSERT INTO outbox (id, person_id, at, kind, address, subject, message, leaves)
+       SELECT ${id(6, 'm.seq')}, ${id(3, '1')}, '2025-01-01' + INTERVAL m.seq MINUTE, 'notice', 'owner@example.org',
+         CONCAT('Message ', m.seq), 'Subject: Message', FALSE FROM seq_1_to_${messages} m`,
+    `INSERT INTO outbox_documents (message_id, document_id, version_id)
+       SELECT ${id(6, 'm.seq')}, h.document_id, h.in_force_id FROM seq_1_to_${messages} m
+       JOIN heads h ON h.document_id = ${id(1, `1 + m.seq MOD ${documents}`)}`,
     `UPDATE role_periods SET from_at = '2024-01-01' WHERE library_id = '${libraryId}'`,
     `INSERT INTO role_periods (library_id, person_id, role, from_at)
        SELECT '${libraryId}', ${id(3, 'o.seq')}, 'author', '2024-01-01' FROM seq_1_to_${owners} o`,

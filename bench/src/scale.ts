@@ -117,6 +117,32 @@ const acts: Record<string, Act> = {
     const id = documents.get(which)?.[round] ?? '';
     return ask(`/documents/${id}/versions`, { as: 'author', method: 'POST', body: form });
   },
+  'asking two to read a document': (which, round) =>
+    ask(`/documents/${documents.get(which)?.[round] ?? ''}/distribution`, {
+      as: 'author',
+      method: 'POST',
+      body: { people: ['reader', 'successor'], groups: [] },
+    }),
+  'who is to read it': (which, round) =>
+    ask(`/documents/${documents.get(which)?.[round] ?? ''}/distribution`, { as: 'author' }),
+  'confirming it was read': (which, round) =>
+    ask(`/documents/${documents.get(which)?.[round] ?? ''}/versions/3.0/read`, {
+      as: 'reader',
+      method: 'POST',
+      body: {},
+    }),
+  'reviewing what is in force': (which, round) =>
+    ask(`/documents/${documents.get(which)?.[round] ?? ''}/review`, {
+      as: 'author',
+      method: 'POST',
+      body: { outcome: 'confirmed', comment: 'Holds', nextBy: '2099-01-01' },
+    }),
+  'keeping a document to two': (which, round) =>
+    ask(`/documents/${documents.get(which)?.[round] ?? ''}/limits`, {
+      as: 'author',
+      method: 'PUT',
+      body: { limit: { people: ['reader', 'successor'], groups: [] }, reason: 'For the bench' },
+    }),
 };
 
 /**
@@ -222,6 +248,7 @@ for (const [name, as, part] of [
       given,
     );
     await db.query(`SELECT COUNT(*) AS runs ${asked}`, given);
+    if (ids.length === 0) return;
     const places = ids.map(() => '?').join();
     await bareDocuments(
       db,
@@ -234,6 +261,39 @@ for (const [name, as, part] of [
     );
   });
 }
+await beside('the Outbox, of 20,000 messages', { as: 'owner2-1', path: '/outbox?limit=50' }, async () => {
+  const messages = await db.query<{ id: string }[]>(
+    'SELECT id, at, kind, address, subject, sent_at, problem FROM outbox WHERE person_id = ? ORDER BY at DESC, id DESC LIMIT 50',
+    [ownerId],
+  );
+  const about = await db.query<{ documentId: string }[]>(
+    `SELECT document_id AS documentId, v.* FROM outbox_documents o JOIN versions v USING (document_id)
+     WHERE v.id = o.version_id AND message_id IN (${messages.map(() => '?').join()})`,
+    messages.map(({ id }) => id),
+  );
+  await bareDocuments(
+    db,
+    about.map(({ documentId }) => documentId),
+  );
+  await db.query('SELECT COUNT(*) AS messages FROM outbox WHERE person_id = ?', [ownerId]);
+});
+await beside('templates', { as: 'author', path: `/libraries/${largeId}/templates?limit=50` }, async () => {
+  const templates = await db.query<{ id: string }[]>(
+    'SELECT id FROM documents WHERE library_id = ? AND template_for IS NOT NULL ORDER BY template_for, number LIMIT 50',
+    [largeId],
+  );
+  await bareDocuments(
+    db,
+    templates.map(({ id }) => id),
+  );
+});
+const patternStart = 'LARGE-';
+await beside('the next number', { as: 'author', path: `/libraries/${largeId}/next-number` }, () =>
+  db.query(
+    'SELECT MAX(number) AS highest FROM documents WHERE library_id = ? AND number > ? AND number < ?',
+    [largeId, patternStart, `${patternStart}~`],
+  ),
+);
 const lookedAt = '2025-01-01T00:00:00Z';
 for (const as of ['author', 'owner2-1']) {
   const stood = `p.document_id = d.id AND p.from_at <= ? AND (p.until_at IS NULL OR p.until_at > ?)`;

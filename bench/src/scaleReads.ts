@@ -101,6 +101,13 @@ export function registerQuestions(
       bare: joined(`${held} AND c.holder_id = (SELECT id FROM people WHERE account = 'owner2-3')`, libraryId),
     },
     overdue: { query: 'overdue=true', bare: joined(`${held} AND c.until_at < NOW()`, libraryId) },
+    'due for review': {
+      query: 'review=passed',
+      bare: joined(
+        'SELECT document_id AS id FROM heads WHERE library_id = ? AND review_by < NOW()',
+        libraryId,
+      ),
+    },
     'of one owner': {
       query: 'owner=owner2-5',
       bare: joined(

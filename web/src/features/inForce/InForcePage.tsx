@@ -11,7 +11,7 @@ import { call } from '../../ui/api.ts';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { useLooking, useOnlyLooks } from '../../ui/looking.ts';
 import { Waiting } from '../../ui/Waiting.tsx';
-import { date, dayTime, fullTime } from '../../ui/when.ts';
+import { date, dayTime, fullTime, moment } from '../../ui/when.ts';
 import { WhenSeen } from '../../ui/WhenSeen.tsx';
 import { Categories } from './Categories.tsx';
 import { sectionsOf } from './sections.ts';
@@ -24,7 +24,7 @@ export function InForcePage() {
   const [search, setSearch] = useSearchParams();
   const path = search.get('path') ?? undefined;
   const [typed, setTyped] = useState('');
-  const isPast = useLooking(({ at }) => at !== null);
+  const past = useLooking(({ at }) => at);
   const q = useDeferredValue(typed.trim());
   const list = useInfiniteQuery({
     ...inForceQuery({ libraryId: code === undefined ? undefined : library?.id, q, path }),
@@ -36,7 +36,7 @@ export function InForcePage() {
   const [first] = list.data?.pages ?? [];
   const sections = sectionsOf(items);
   // Of an earlier moment it is known how many there are at least.
-  const about = isPast ? 'at least ' : 'about ';
+  const about = past !== null ? 'at least ' : 'about ';
   const total = first ? `${first.about ? about : ''}${first.total.toLocaleString('en')}` : '';
   return (
     <main className="in-force">
@@ -57,6 +57,7 @@ export function InForcePage() {
             {path && ` on ${namesOnPath(path).join(' › ')}`}
           </span>
         )}
+        {first && <span className="print-only">as of {moment(past ?? new Date().toISOString())}</span>}
         {first && q === '' && path === undefined && <SinceLastLook list={first} items={items} />}
         <Forms
           libraryId={library?.id}

@@ -1,4 +1,5 @@
 import { type Approval, type Document, routes } from '@polychron/contract';
+import { may } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { Select } from 'antd';
 import { useState } from 'react';
@@ -19,6 +20,7 @@ export function ReplaceApprover({
 }) {
   const client = useQueryClient();
   const open = approval.posts.filter(({ decision }) => decision === null || decision === 'later');
+  const asked = new Set(approval.posts.map(({ person }) => person.account));
   const [from, setFrom] = useState(open[0]?.person.account ?? '');
   const [to, setTo] = useState<string>();
   const replaced = open.find(({ person }) => person.account === from)?.person.name ?? '';
@@ -51,6 +53,7 @@ export function ReplaceApprover({
           libraryId={document.library.id}
           label="Who is asked instead"
           empty="an approver"
+          offers={({ account, roles }) => may(new Set(roles), 'decide') && !asked.has(account)}
           {...(to === undefined ? {} : { value: to })}
           onChange={setTo}
         />

@@ -9,6 +9,8 @@ interface Props {
   libraryId: string;
   /** Only those who hold this role may be chosen. */
   role?: Role | undefined;
+  /** Which of the people that are found may be chosen; all of them where it is not said. */
+  offers?: (person: LibraryPeople['items'][number]) => boolean;
   /** Said in the empty field. */
   empty?: string;
   /** Who may stand in the field before any list is read. */
@@ -27,11 +29,12 @@ interface Found {
 }
 
 /** People of a library to choose among: those whose name or account holds what is typed. */
-function usePeople({ libraryId, role, known = [] }: Props): Found {
+function usePeople({ libraryId, role, offers, known = [] }: Props): Found {
   const [typed, setTyped] = useState('');
   const q = useDeferredValue(typed.trim());
   const { data, isFetching } = useQuery(libraryPeopleQuery(libraryId, { q, role }));
-  const people = [...(data?.items ?? []), ...(q === '' ? known : [])];
+  const found = data?.items ?? [];
+  const people = [...(offers ? found.filter(offers) : found), ...(q === '' ? known : [])];
   const names = new Map(people.map(({ account, name }) => [account, name]));
   return {
     options: [...names].map(([value, name]) => ({ value, label: `${name} (${value})` })),
@@ -58,7 +61,7 @@ export function PersonField({
       onChange={onChange}
       allowClear={props.clearable ?? false}
       options={options}
-      notFoundContent={searching ? 'Looking …' : 'Nobody of that name has a role here.'}
+      notFoundContent={searching ? 'Looking …' : 'Nobody of that name can be chosen here.'}
     />
   );
 }
@@ -82,7 +85,7 @@ export function PeopleField({
       onChange={onChange}
       options={options}
       maxCount={50}
-      notFoundContent={searching ? 'Looking …' : 'Nobody of that name can be asked here.'}
+      notFoundContent={searching ? 'Looking …' : 'Nobody of that name can be chosen here.'}
     />
   );
 }
