@@ -17,7 +17,7 @@ const every = {
   overdue: 360,
   limited: 700,
   read: 900,
-  reviewDue: 800,
+  reviewDue: 801,
   template: 3000,
 };
 /** Messages that were made for the first owner. */

@@ -229,6 +229,14 @@ await beside('the Desk', { as: 'owner2-1', path: '/desk' }, async () => {
   await of(
     'SELECT document_id AS id FROM newest_versions WHERE person_id = ? AND kind = 128 AND later = 0 LIMIT 200',
   );
+  await of(
+    `SELECT h.document_id AS id FROM documents d JOIN heads h ON h.document_id = d.id
+     WHERE d.owner_id = ? AND h.review_by < NOW() ORDER BY h.review_by LIMIT 200`,
+  );
+  await of(
+    `SELECT n.document_id AS id FROM document_named n JOIN heads h USING (document_id) LEFT JOIN readings r ON r.version_id = h.in_force_id
+       AND r.person_id = n.person_id WHERE n.person_id = ? AND n.purpose = 'reading' AND r.version_id IS NULL LIMIT 200`,
+  );
   await db.query('SELECT * FROM desk_files WHERE person_id = ? LIMIT 200', [ownerId]);
   await db.query('SELECT * FROM notices WHERE person_id = ? ORDER BY id DESC LIMIT 50', [ownerId]);
 });

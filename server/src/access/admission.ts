@@ -85,11 +85,12 @@ export async function accessLibrary(
 
 /** How the caller sees a library's documents. @throws Refused `library-not-found` */
 export async function sightIn(asker: Asker, libraryId: string): Promise<Sight> {
-  const [{ actor }, state] = await Promise.all([
-    accessLibrary(asker, libraryId),
-    findLibraryState(asker.context, libraryId),
+  const { context, caller } = asker;
+  const [actor, state] = await Promise.all([
+    actorIn(context, caller, libraryId),
+    findLibraryState(context, libraryId),
   ]);
-  if (!state) throw noLibrary();
+  if (!state || actor.roles.size === 0) throw noLibrary();
   return { actor, rules: state.rules };
 }
 

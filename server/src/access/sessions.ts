@@ -5,7 +5,7 @@ import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import { transact } from '../store/database.ts';
 import { appendLedger, ofSite } from '../store/ledger.ts';
-import type { PersonRow, TokenScope } from '../store/models.ts';
+import type { TokenScope } from '../store/models.ts';
 import { findPerson, personById, setPasswordHash } from '../store/people.ts';
 import {
   deleteOtherSessions,
@@ -17,7 +17,9 @@ import {
   insertToken,
   type KeptToken,
   sessionsOf,
+  type SignedIn,
   tokensOf,
+  useSession,
   useToken,
 } from '../store/sessions.ts';
 import type { Asker, Caller } from './caller.ts';
@@ -27,7 +29,7 @@ import { hashPassword, verifyPassword } from './passwords.ts';
 const sessionHours = 24 * 6;
 const hashOf = (secret: string): string => createHash('sha256').update(secret).digest('hex');
 
-const toCaller = ({ id, account, name, systemAdministrator }: PersonRow): Caller => ({
+const toCaller = ({ id, account, name, systemAdministrator }: SignedIn): Caller => ({
   id,
   account,
   name,
@@ -39,12 +41,6 @@ function requirePasswords({ signIn: { passwords, provider } }: Context): void {
   if (passwords) return;
   const reason = `Nobody signs in with a password here. Sign in with ${provider?.place.name ?? 'the provider'}.`;
   throw new Refused(refuse('forbidden', 'passwords-off', reason));
-}
-
-/** A person whose account is open. */
-async function openPerson(context: Context, id: string): Promise<PersonRow | null> {
-  const person = await personById(context, id);
-  return person?.closedAt === null ? person : null;
 }
 
 /** Checked against when the account is unknown, so that an answer takes as long as for a known one. */
@@ -84,8 +80,8 @@ export async function openSession(
   personId: string,
   facts: Record<string, unknown>,
 ): Promise<OpenedSession> {
-  const person = await openPerson(context, personId);
-  if (!person) {
+  const person = await personById(context, personId);
+  if (person?.closedAt !== null) {
     const reason = 'This account is closed. Ask a system administrator to open it again.';
     throw new Refused(refuse('forbidden', 'account-closed', reason));
   }
@@ -112,10 +108,8 @@ export async function readSession(
   context: Context,
   secret: string,
 ): Promise<{ caller: Caller; expires: Date } | null> {
-  const session = await findSession(context, hashOf(secret));
-  if (!session || session.expiresAt.getTime() <= context.clock().getTime()) return null;
-  const person = await openPerson(context, session.personId);
-  return person && { caller: toCaller(person), expires: session.expiresAt };
+  const session = await useSession(context, hashOf(secret), context.clock());
+  return session && { caller: toCaller(session.person), expires: session.expiresAt };
 }
 
 /** Ends a session. */
@@ -246,7 +240,8 @@ export async function readToken(
   context: Context,
   secret: string,
 ): Promise<{ caller: Caller; scope: TokenScope } | null> {
-  const token = await useToken(context, hashOf(secret), context.clock());
-  const person = token && (await openPerson(context, token.personId));
-  return person ? { caller: { ...toCaller(person), until: token.untilAt }, scope: token.scope } : null;
+  const used = await useToken(context, hashOf(secret), context.clock());
+  if (!used) return null;
+  const { person, token } = used;
+  return { caller: { ...toCaller(person), until: token.untilAt }, scope: token.scope };
 }

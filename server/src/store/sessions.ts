@@ -1,7 +1,7 @@
 import { Op } from 'sequelize';
-import type { SessionRow, TokenRow } from './models.ts';
+import { rows, type Tx } from './database.ts';
+import type { PersonRow, SessionRow, TokenRow } from './models.ts';
 import type { Store } from './store.ts';
-import type { Tx } from './database.ts';
 
 type KeptSession = Pick<SessionRow, 'id' | 'tokenHash' | 'personId' | 'createdAt' | 'expiresAt'>;
 /** A personal token, as it is listed. */
@@ -88,18 +88,47 @@ export async function deleteTokens(store: Store, personId: string, id: string | 
 /** How exactly the last use of a token is noted, in milliseconds: a script asks many times a second. */
 const usePrecision = 60_000;
 
+/** Who somebody is, of what a sign-in tells. */
+export type SignedIn = Pick<PersonRow, 'id' | 'account' | 'name' | 'systemAdministrator'>;
+const signedIn = 'p.id, p.account, p.name, p.system_administrator AS systemAdministrator';
+
+/**
+ * Whose session this is, by the hash of its secret; null where there is none that goes on, or its account is
+ * closed.
+ */
+export async function useSession(
+  store: Store,
+  tokenHash: string,
+  now: Date,
+): Promise<{ person: SignedIn; expiresAt: Date } | null> {
+  const [found] = await rows<SignedIn & { expiresAt: Date }>(
+    store.db,
+    `SELECT ${signedIn}, s.expires_at AS expiresAt FROM sessions s JOIN people p ON p.id = s.person_id
+     WHERE s.token_hash = :tokenHash AND s.expires_at > :now AND p.closed_at IS NULL`,
+    { tokenHash, now },
+  );
+  return found ? { person: found, expiresAt: found.expiresAt } : null;
+}
+
 /**
  * Whose token this is, by the hash of its secret, and what it may; notes that it was used. Null where there
- * is none that holds.
+ * is none that holds, or its account is closed.
  */
 export async function useToken(
   store: Store,
   tokenHash: string,
   at: Date,
-): Promise<Pick<TokenRow, 'personId' | 'scope' | 'untilAt'> | null> {
-  const token = await store.models.Token.findOne({ where: { tokenHash } });
-  if (!token || (token.untilAt !== null && token.untilAt.getTime() <= at.getTime())) return null;
-  const noted = token.lastUsedAt?.getTime() ?? 0;
-  if (Math.abs(at.getTime() - noted) >= usePrecision) await token.update({ lastUsedAt: at });
-  return token;
+): Promise<{ person: SignedIn; token: Pick<TokenRow, 'scope' | 'untilAt'> } | null> {
+  const [found] = await rows<SignedIn & Pick<TokenRow, 'scope' | 'untilAt' | 'lastUsedAt'>>(
+    store.db,
+    `SELECT ${signedIn}, t.scope, t.until_at AS untilAt, t.last_used_at AS lastUsedAt
+     FROM tokens t JOIN people p ON p.id = t.person_id
+     WHERE t.token_hash = :tokenHash AND (t.until_at IS NULL OR t.until_at > :at) AND p.closed_at IS NULL`,
+    { tokenHash, at },
+  );
+  if (!found) return null;
+  if (Math.abs(at.getTime() - (found.lastUsedAt?.getTime() ?? 0)) >= usePrecision) {
+    await store.models.Token.update({ lastUsedAt: at }, { where: { tokenHash } });
+  }
+  return { person: found, token: found };
 }
