@@ -1,18 +1,9 @@
-import {
-  degrees,
-  EncryptedPDFError,
-  PDFDocument,
-  type PDFFont,
-  type PDFPage,
-  rgb,
-  StandardFonts,
-} from 'pdf-lib';
+import type { PDFFont, PDFPage } from 'pdf-lib';
 import { refuse, type Refusal } from '../document/refusal.ts';
 
 /** Points of the line's type, and of its distance from the lower edge of the page. */
 const typeSize = 7.5;
 const edge = 12;
-const ink = rgb(0.25, 0.25, 0.25);
 
 /**
  * A PDF with a line in the lower margin of each page, along what is its lower edge where it is shown (ISO
@@ -21,11 +12,16 @@ const ink = rgb(0.25, 0.25, 0.25);
  * @returns a refusal with code `not-to-be-issued` where the file is locked or damaged
  */
 export async function stampPdf(bytes: Uint8Array, line: string): Promise<Uint8Array | Refusal> {
+  // Four hundred modules, which only this needs.
+  const { degrees, EncryptedPDFError, PDFDocument, rgb, StandardFonts } = await import('pdf-lib');
   try {
     const opened = await PDFDocument.load(bytes, { updateMetadata: false });
     const font = await opened.embedFont(StandardFonts.Helvetica);
     const text = encodable(font, line);
-    for (const page of opened.getPages()) stamp(page, font, text);
+    for (const page of opened.getPages()) {
+      const { turn, ...place } = placeOf(page, font, text);
+      page.drawText(text, { ...place, font, color: rgb(0.25, 0.25, 0.25), rotate: degrees(turn) });
+    }
     return await opened.save({ useObjectStreams: false });
   } catch (error) {
     if (error instanceof EncryptedPDFError)
@@ -51,14 +47,19 @@ function encodable(font: PDFFont, line: string): string {
   }).join('');
 }
 
-function stamp(page: PDFPage, font: PDFFont, text: string): void {
+/** Where the line begins on a page, in the page's own coordinates, how large it is and how it is turned. */
+function placeOf(
+  page: PDFPage,
+  font: PDFFont,
+  text: string,
+): { x: number; y: number; size: number; turn: number } {
   const { x, y, width, height } = page.getCropBox();
   const turn = ((page.getRotation().angle % 360) + 360) % 360;
   const isUpright = turn % 180 === 0;
   const along = isUpright ? width : height;
   const size = Math.min(typeSize, (typeSize * (along - 2 * edge)) / font.widthOfTextAtSize(text, typeSize));
   const from = (along - font.widthOfTextAtSize(text, size)) / 2;
-  // Where the line begins in the page's own coordinates, by how it is turned to be shown.
+  // By how the page is turned to be shown.
   const places: Record<number, [number, number]> = {
     0: [x + from, y + edge],
     90: [x + width - edge, y + from],
@@ -66,5 +67,5 @@ function stamp(page: PDFPage, font: PDFFont, text: string): void {
     270: [x + edge, y + height - from],
   };
   const [left, bottom] = places[turn] ?? places[0] ?? [x, y];
-  page.drawText(text, { x: left, y: bottom, size, font, color: ink, rotate: degrees(turn) });
+  return { x: left, y: bottom, size, turn };
 }

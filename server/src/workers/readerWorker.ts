@@ -78,8 +78,9 @@ export interface Laid {
   kept: string[];
 }
 
-/** What runs in a reading thread: computation only, no database. */
-export default async function work(task: Task): Promise<Answer> {
+/** What runs in a reading thread: computation only, no database. It tells when it begins. */
+export default async function work({ task, begun }: { task: Task; begun: Float64Array }): Promise<Answer> {
+  begun[0] = Date.now();
   if (task.kind === 'compare') return compare(task.older, task.newer);
   if (task.kind === 'read') return layOut(task.bytes, task.layout);
   if (task.kind === 'count') return countIn(task.bytes, task.reader);

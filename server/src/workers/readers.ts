@@ -16,6 +16,7 @@ import {
   sizeOfReading,
 } from '@polychron/core';
 import { Refused } from '../refused.ts';
+import { timeLimit } from './timeLimit.ts';
 import { isCutShort, Turns, workOwner } from './turns.ts';
 import { workerFile } from './workerFile.ts';
 import type { Answer, Laid, Look, Merge, Task } from './readerWorker.ts';
@@ -173,12 +174,20 @@ export class Readers {
     await this.pool.destroy();
   }
 
+  private async within(milliseconds: number, task: Task): Promise<Answer> {
+    const { signal, begun, clear } = timeLimit(milliseconds);
+    try {
+      return (await this.pool.run({ task, begun }, { signal })) as Answer;
+    } finally {
+      clear();
+    }
+  }
+
   /** Runs a task in its turn; `bytes` tells about how much there is to do. */
   private async run<T>(task: Task, bytes: number): Promise<T> {
     try {
-      const answer = await this.turns.take(
-        { owner: workOwner(), bytes },
-        (limit) => this.pool.run(task, { signal: AbortSignal.timeout(limit) }) as Promise<Answer>,
+      const answer = await this.turns.take({ owner: workOwner(), bytes }, (limit) =>
+        this.within(limit, task),
       );
       if (isRefusal(answer)) throw new Refused(answer);
       return answer as T;
