@@ -1,9 +1,11 @@
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import { closeSync, mkdirSync, mkdtempSync, openSync, readFileSync, rmSync, writeSync } from 'node:fs';
+import https from 'node:https';
 import { createConnection } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { TLSSocket } from 'node:tls';
 import { type APIRequestContext, expect, request, type Route, test } from '@playwright/test';
 import { pandocFile, password } from './support.ts';
 
@@ -25,6 +27,7 @@ async function start(
       POLYCHRON_HOME: folder,
       POLYCHRON_PORT: `${port}`,
       POLYCHRON_DATABASE_PORT: `${port + 1}`,
+      POLYCHRON_TLS_PORT: `${port + 2}`,
     },
   });
   let printed = '';
@@ -51,8 +54,22 @@ async function stop(command: ChildProcess, signal: NodeJS.Signals): Promise<void
   });
   command.kill(signal);
   await ended;
-  for (const each of [port, port + 1]) await expect.poll(() => listens(each)).toBe(false);
+  for (const each of [port, port + 1, port + 2]) await expect.poll(() => listens(each)).toBe(false);
 }
+
+/** The SHA-256 of the certificate that the application shows over TLS, and what it answers there. */
+const overTls = (): Promise<{ fingerprint: string; status: number | undefined }> =>
+  new Promise((resolve, reject) => {
+    const asked = https.get(
+      { port: port + 2, host: '127.0.0.1', path: '/healthz', rejectUnauthorized: false, agent: false },
+      (answer) => {
+        answer.resume();
+        const { fingerprint256 } = (answer.socket as TLSSocket).getPeerCertificate();
+        resolve({ fingerprint: fingerprint256, status: answer.statusCode });
+      },
+    );
+    asked.on('error', reject);
+  });
 
 const listens = (each: number): Promise<boolean> =>
   new Promise((resolve) => {
@@ -121,6 +138,9 @@ test('the start command loads the demo once, leaves no process behind, and keeps
   const first = await start();
   expect(first.printed).toContain('Loading the demo');
   expect(first.printed).toContain(`http://127.0.0.1:${port}`);
+  const secure = await overTls();
+  expect(secure.status).toBe(200);
+  expect(first.printed).toContain(secure.fingerprint);
   const api = await signedIn();
   const library = ((await (await api.get('/api/v1/libraries')).json()) as Listed).items.find(
     ({ code }) => code === 'OP',
@@ -139,6 +159,7 @@ test('the start command loads the demo once, leaves no process behind, and keeps
 
   const second = await start();
   expect(second.printed).not.toContain('Loading the demo');
+  expect(await overTls()).toEqual(secure);
   const again = await signedIn();
   expect(await everyVersion(again)).toEqual(before);
   expect(before.get('KEPT-1 0.1')).toBe(readFileSync(path).toString('base64'));

@@ -18,7 +18,7 @@ const root = join(import.meta.dirname, '../..');
 const staging = mkdtempSync(join(tmpdir(), 'bench-memory-'));
 
 const run = (script: string): ChildProcess =>
-  spawn(process.execPath, [join(root, script)], {
+  spawn(process.execPath, ['--max-semi-space-size=32', join(root, script)], {
     stdio: ['ignore', 'inherit', 'inherit'],
     env: {
       ...process.env,

@@ -1,7 +1,9 @@
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { Server } from 'node:http';
 import { fileURLToPath } from 'node:url';
+import type { Express } from 'express';
 import { DemoAccounts } from '@polychron/contract';
 import pino, { type Logger } from 'pino';
 import { Provider } from './access/provider.ts';
@@ -9,15 +11,13 @@ import { closeContext, makeContext } from './compose.ts';
 import { Room } from './content/room.ts';
 import type { Context } from './context.ts';
 import { createApp } from './http/app.ts';
-import { listen } from './http/listen.ts';
+import { certificateOf } from './http/certificate.ts';
+import { listen, listenSecurely } from './http/listen.ts';
 import { Sweeps } from './jobs/sweeps.ts';
 import { latestActIn } from './store/clock.ts';
 import { isUnreachable } from './store/database.ts';
 import { migrate } from './store/migrate.ts';
 import { mailPlace } from './standins/mail.ts';
-
-/** How long a connection on which nothing is asked stays open, in milliseconds. */
-const idleFor = 75_000;
 
 /** How long requests under way may take to end when the server stops, in milliseconds. */
 const longestGoodbye = 10_000;
@@ -109,6 +109,34 @@ function dataFolder(): string[] {
   return home && existsSync(home) ? [home] : [];
 }
 
+/** A server that listens, and what is said of where. */
+interface Serving {
+  server: Server;
+  where: string;
+}
+
+const serve = (app: Express, port: number): Promise<Serving> =>
+  new Promise((resolve, reject) => {
+    const where = `Polychron is ready on http://127.0.0.1:${port}`;
+    const server = listen(app, port, (error) => (error ? reject(error) : resolve({ server, where })));
+  });
+
+/** Over TLS too, where a port is given: programs give a password to nothing else. */
+async function serveSecurely(app: Express): Promise<Serving[]> {
+  const port = process.env['POLYCHRON_TLS_PORT'];
+  if (!port) return [];
+  const host = process.env['POLYCHRON_TLS_HOST'] ?? '127.0.0.1';
+  const certificate = await certificateOf(process.env, process.env['POLYCHRON_HOME'] ?? null, new Date());
+  const whose = certificate.selfSigned ? 'a certificate of its own' : 'the certificate given';
+  const where = `and over TLS on https://${host}:${port}, with ${whose} (SHA-256 ${certificate.fingerprint})`;
+  return new Promise((resolve, reject) => {
+    const place = { port: Number(port), host };
+    const server = listenSecurely(app, certificate, place, (error) =>
+      error ? reject(error) : resolve([{ server, where }]),
+    );
+  });
+}
+
 /** Starts the server on a migrated database; ends on SIGTERM or SIGINT after what is under way. */
 async function main(): Promise<void> {
   const url = process.env['POLYCHRON_DATABASE_URL'];
@@ -144,25 +172,25 @@ async function main(): Promise<void> {
   context.wake = () => sweeps.wake();
   const webFolder = fileURLToPath(new URL('../../web/dist', import.meta.url));
   const app = createApp(context, { webFolder, ...trusted(process.env['POLYCHRON_TRUST_PROXY']) });
-  const server = listen(app, port, (error) => {
-    if (error) throw error;
-    sweeps.start();
-    console.log(`Polychron is ready on http://127.0.0.1:${port}`);
-  });
-  // One that is closed while a client sends on it loses the request: longer than clients keep theirs.
-  server.keepAliveTimeout = idleFor;
+  const serving = [...(await serveSecurely(app)), await serve(app, port)].reverse();
+  const servers = serving.map(({ server }) => server);
+  sweeps.start();
+  console.log(serving.map(({ where }) => where).join('\n'));
 
   const stop = (): void => {
-    server.close(() => {
+    const closed = servers.map((server) => new Promise((resolve) => server.close(resolve)));
+    void Promise.all(closed).then(() => {
       void sweeps
         .stop()
         .then(() => closeContext(context))
         .finally(() => rmSync(stagingFolder, { recursive: true, force: true }));
     });
     context.events.end();
-    server.closeIdleConnections();
+    for (const server of servers) server.closeIdleConnections();
     // An open page asks again and again on the connection it has.
-    setTimeout(() => server.closeAllConnections(), longestGoodbye).unref();
+    setTimeout(() => {
+      for (const server of servers) server.closeAllConnections();
+    }, longestGoodbye).unref();
   };
   process.once('SIGTERM', stop);
   process.once('SIGINT', stop);

@@ -1,5 +1,7 @@
-import type { Express } from 'express';
 import type { Server } from 'node:http';
+import { createServer } from 'node:https';
+import type { Express } from 'express';
+import type { Certificate } from './certificate.ts';
 
 /**
  * How long one request may take to arrive, in milliseconds: the largest upload over a slow line (256 MB at
@@ -9,10 +11,32 @@ const longestRequest = 6 * 3_600_000;
 /** How long a connection may be silent, in milliseconds; event streams breathe more often. */
 const longestSilence = 120_000;
 
+/**
+ * How long a connection on which nothing is asked stays open, in milliseconds. One that is closed while a
+ * client sends on it loses the request: longer than clients keep theirs.
+ */
+const idleFor = 75_000;
+
 /** Serves on loopback; calls back once it listens. */
-export function listen(app: Express, port: number, onReady: (error?: Error) => void): Server {
-  const server = app.listen(port, '127.0.0.1', onReady);
+export const listen = (app: Express, port: number, onReady: (error?: Error) => void): Server =>
+  patient(app.listen(port, '127.0.0.1', onReady));
+
+/** Serves over TLS 1.2 or later; calls back once it listens. */
+export function listenSecurely(
+  app: Express,
+  { cert, key }: Certificate,
+  { port, host }: { port: number; host: string },
+  onReady: (error?: Error) => void,
+): Server {
+  const server = createServer({ cert, key, minVersion: 'TLSv1.2' }, app);
+  server.once('error', onReady);
+  server.listen(port, host, () => onReady());
+  return patient(server);
+}
+
+function patient<S extends Server>(server: S): S {
   server.requestTimeout = longestRequest;
   server.timeout = longestSilence;
+  server.keepAliveTimeout = idleFor;
   return server;
 }

@@ -39,7 +39,7 @@ function patientConnector(): object {
  */
 export function connect(url: string): Database {
   const socketPath = new URL(url).searchParams.get('socket');
-  return new Sequelize(url, {
+  const db = new Sequelize(url, {
     dialect: 'mariadb',
     dialectModule: patientConnector(),
     logging: false,
@@ -51,6 +51,25 @@ export function connect(url: string): Database {
     dialectOptions: { ...(socketPath ? { socketPath } : {}), connectTimeout, typeCast: false },
     isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED,
   });
+  giveRowsAsTheyAre(db);
+  return db;
+}
+
+/** What Sequelize makes of an answer; its types do not show it. */
+type Answering = new (...given: unknown[]) => {
+  options: { raw?: boolean; nest?: boolean; plain?: boolean; fieldMap?: object };
+  handleSelectQuery(found: object[]): unknown;
+};
+
+/** Plain rows come as the connector made them: Sequelize copies each, by which a page takes longer. */
+function giveRowsAsTheyAre(db: Database): void {
+  const { dialect } = db as unknown as { dialect: { Query: Answering } };
+  dialect.Query = class extends dialect.Query {
+    override handleSelectQuery(found: object[]): unknown {
+      const { raw, nest, plain, fieldMap } = this.options;
+      return raw && !nest && !plain && !fieldMap ? found : super.handleSelectQuery(found);
+    }
+  };
 }
 
 /** One connection without a pool or models, for a thread that reads much. */
