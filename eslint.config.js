@@ -37,7 +37,8 @@ const mayImport = {
     reads: ['access', 'content', 'standins', 'store', 'workers'],
     acts: ['access', 'content', 'reads', 'standins', 'store', 'workers'],
     jobs: ['access', 'content', 'store', 'acts'],
-    http: ['access', 'content', 'events', 'reads', 'acts', 'store', 'workers'],
+    protocols: ['access', 'content', 'reads', 'store'],
+    http: ['access', 'content', 'events', 'protocols', 'reads', 'acts', 'store', 'workers'],
   },
   'web/src': {
     ui: [],

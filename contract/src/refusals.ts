@@ -38,6 +38,7 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
   },
   'asked-already': { status: 409, says: 'E. Ross is asked about 3.1 already.' },
   'bad-cursor': { status: 400, says: 'The cursor is not one of this list. Start again without it.' },
+  'bad-depth': { status: 400, says: 'Depth is 0 or 1 (RFC 4918, 10.2).' },
   'body-too-large': { status: 413, says: 'The body is larger than this route takes.' },
   'cannot-decide': {
     status: 409,
@@ -169,6 +170,7 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
     status: 422,
     says: 'The upload is not a multipart form as expected: it was cut off.',
   },
+  'malformed-xml': { status: 400, says: 'The body has a document type. Leave it out.' },
   'merge-broken': {
     status: 422,
     says: 'The merged file would not hold together: footnotes: 7 is named and not there. Nothing was changed. Choose other regions, or use your file alone.',
@@ -182,6 +184,10 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
     says: 'A token cannot end at 2026-03-14T11:00:00.000Z, which is past. Name a later moment, or none.',
   },
   'name-taken': { status: 409, says: 'There is a group once 0 already. Choose another name.' },
+  'needs-tls': {
+    status: 403,
+    says: 'No password is taken over a plain connection from elsewhere. Use the address over TLS.',
+  },
   'no-approver': {
     status: 409,
     says: 'No approver is named. A. author can name approvers for the document, a controller can name them in the Rulebook.',

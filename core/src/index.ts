@@ -70,6 +70,7 @@ export * from './ruleChange/sightShifts.ts';
 export * from './ruleChange/takeUpRules.ts';
 export * from './issue/controlFields.ts';
 export { carriesControlFields, issueCopy } from './issue/issueCopy.ts';
+export { escapeXml } from './files/customProperties.ts';
 export { openDocx, verifyParts } from './files/docx/package.ts';
 export { readDocx } from './files/docx/readDocx.ts';
 export * from './files/fileType.ts';

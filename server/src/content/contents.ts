@@ -60,6 +60,21 @@ export async function* readChunks(store: Store, hash: string): AsyncGenerator<Bu
   }
 }
 
+/** Reads a part of a content back, from its byte `start` to its byte `end`, that one too. */
+export async function* readRange(
+  store: Store,
+  hash: string,
+  { start, end }: { start: number; end: number },
+): AsyncGenerator<Buffer> {
+  let from = 0;
+  for await (const chunk of readChunks(store, hash)) {
+    if (from > end) return;
+    const part = chunk.subarray(Math.max(0, start - from), end + 1 - from);
+    if (part.length > 0 && from + chunk.length > start) yield part;
+    from += chunk.length;
+  }
+}
+
 /** Reads a whole content into memory. */
 export async function readContent(store: Store, hash: string): Promise<Buffer> {
   const parts: Buffer[] = [];

@@ -6,6 +6,7 @@ import staticGzip from 'express-static-gzip';
 import helmet from 'helmet';
 import { openApi } from '@polychron/contract';
 import type { Context } from '../context.ts';
+import { webdav } from '../protocols/webdav/door.ts';
 import { isMigrated } from '../store/migrate.ts';
 import { approvalRoutes } from './approval.ts';
 import { custodyRoutes } from './custody.ts';
@@ -113,6 +114,7 @@ export function createApp(
       detail: 'There is nothing at this address with this method.',
     }),
   );
+  app.use('/dav', webdav(context));
   if (webFolder && existsSync(webFolder)) serveWeb(app, webFolder);
   app.use(problems(context, { evenly, onRefusal }));
   return app;

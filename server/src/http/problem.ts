@@ -21,6 +21,8 @@ const ownStatus: Record<string, number> = {
   'not-signed-in': 401,
   'file-too-large': 413,
   'bad-cursor': 400,
+  'bad-depth': 400,
+  'malformed-xml': 400,
   'disk-full': 507,
 };
 const titles: Record<number, string> = {

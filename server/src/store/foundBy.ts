@@ -17,7 +17,8 @@ export const foundOf = (
   libraryId: document.libraryId,
   documentId: document.documentId,
   words: findableWords(document.number, fields, comment),
-  subjects: fields.subject ?? [],
+  // One without a subject is found by none.
+  subjects: fields.subject?.length ? fields.subject : [''],
 });
 
 /** Words as `versions.found_by` keeps them: each behind a space, so that beginnings are found. */

@@ -18,6 +18,22 @@ export function findLibrary(store: Store, id: string, tx?: Tx): Promise<LibraryR
 export const allLibraries = (store: Store): Promise<LibraryRow[]> =>
   store.models.Library.findAll({ order: [['name', 'ASC']] });
 
+/** A library by its code; null where there is none. */
+export const libraryOfCode = (store: Store, code: string): Promise<LibraryRow | null> =>
+  store.models.Library.findOne({ where: { code } });
+
+/** Libraries somebody has a role in, by code. */
+export const librariesOf = (
+  store: Store,
+  personId: string,
+): Promise<Pick<LibraryRow, 'id' | 'code' | 'name' | 'createdAt'>[]> =>
+  rows(
+    store.db,
+    `SELECT id, code, name, created_at AS createdAt FROM libraries
+     WHERE id IN (SELECT library_id FROM held_roles WHERE person_id = :personId) ORDER BY code`,
+    { personId },
+  );
+
 /** How libraries are named, by id. */
 export async function libraryNames(
   store: Store,

@@ -19,6 +19,7 @@ import { past } from './migrations/016-past.ts';
 import { ownFields } from './migrations/018-own-fields.ts';
 import { named } from './migrations/019-named.ts';
 import { mail } from './migrations/020-mail.ts';
+import { noSubject } from './migrations/021-no-subject.ts';
 import { reviews } from './migrations/017-reviews.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
@@ -49,6 +50,7 @@ const migrations: readonly Migration[] = [
   ownFields,
   named,
   mail,
+  noSubject,
 ];
 
 /** How every table is kept. */

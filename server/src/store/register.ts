@@ -138,9 +138,10 @@ function pathFilter(names: readonly string[]): Filter {
 }
 
 /** Whether the subjects of a version `l` begin with names, which `pathGiven` gives. */
-const beginsWithPath = (names: readonly string[]): string =>
+export const beginsWithPath = (names: readonly string[]): string =>
   names.map((_, place) => `${subjectAt(place)} = :path${place}`).join(' AND ') || 'TRUE';
-const pathGiven = (names: readonly string[]): Record<string, string> =>
+/** The names on a path, for `beginsWithPath`. */
+export const pathGiven = (names: readonly string[]): Record<string, string> =>
   Object.fromEntries(names.map((name, place) => [`path${place}`, name]));
 const subjectAt = (place: number): string =>
   `JSON_VALUE(l.fields, '$.subject[${place}]') COLLATE utf8mb4_bin`;

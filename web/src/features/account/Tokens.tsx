@@ -49,6 +49,10 @@ export function Tokens() {
           The HTTP interface
         </a>
       </p>
+      <p className="muted">
+        A program that opens network folders signs in with your account and a token as the password, and shows
+        what you see, to be read: <code>{`${window.location.origin}/dav/`}</code>
+      </p>
       <form className="acts token-form" onSubmit={(event) => void make(event)}>
         <Input
           value={name}

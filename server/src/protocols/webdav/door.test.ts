@@ -1,0 +1,342 @@
+import type { AddressInfo } from 'node:net';
+import type { Server } from 'node:http';
+import type { Express } from 'express';
+import { SaxesParser } from 'saxes';
+import { makeToken } from '../../access/sessions.ts';
+import { createApp } from '../../http/app.ts';
+import { MarkedLibrary, roleOf } from '../../testing/markedLibrary.ts';
+import { testServer } from '../../testing/started.ts';
+
+const server = testServer();
+const listening: Server[] = [];
+afterAll(() => {
+  for (const each of listening) each.close();
+});
+async function baseOf(app: Express): Promise<string> {
+  const listens = app.listen(0, '127.0.0.1');
+  listening.push(listens);
+  await new Promise((resolve) => {
+    listens.once('listening', resolve);
+  });
+  return `http://127.0.0.1:${(listens.address() as AddressInfo).port}`;
+}
+let base = '';
+beforeAll(async () => {
+  base = await baseOf(server.app);
+});
+
+const basic = (account: string, secret: string): string =>
+  `Basic ${Buffer.from(`${account}:${secret}`).toString('base64')}`;
+const signIns = new Map<string, string>();
+async function signInOf(account: string): Promise<string> {
+  const known = signIns.get(account);
+  if (known !== undefined) return known;
+  const { secret } = await makeToken(await server.asker(account), { name: 'drive' });
+  signIns.set(account, basic(account, secret));
+  return basic(account, secret);
+}
+
+interface Asking {
+  method?: string;
+  headers?: Record<string, string>;
+  body?: string;
+}
+async function ask(account: string, path: string, { method = 'GET', headers = {}, body }: Asking = {}) {
+  const Authorization = await signInOf(account);
+  return fetch(base + path, { method, headers: { Authorization, ...headers }, ...(body ? { body } : {}) });
+}
+
+/** What a multistatus tells: of each address, properties by status, as XML names and texts. */
+interface Told {
+  href: string;
+  properties: Map<string, { status: string; text: string; inside: string[] }>;
+}
+function readMultistatus(xml: string): Told[] {
+  const told: Told[] = [];
+  const parser = new SaxesParser({ xmlns: true });
+  const open: string[] = [];
+  let [names, text] = [[] as { name: string; text: string; inside: string[] }[], ''];
+  parser.on('error', (error) => {
+    throw error;
+  });
+  parser.on('opentag', ({ uri, local }) => {
+    open.push(`${uri === 'DAV:' ? '' : `${uri} `}${local}`);
+    text = '';
+    if (local === 'response') told.push({ href: '', properties: new Map() });
+    if (open.at(-2) === 'prop') names.push({ name: open.at(-1) ?? '', text: '', inside: [] });
+    if (open.at(-3) === 'prop') names.at(-1)?.inside.push(local);
+  });
+  parser.on('text', (part) => {
+    text += part;
+  });
+  parser.on('closetag', ({ local }) => {
+    const last = told.at(-1);
+    if (open.at(-2) === 'prop') Object.assign(names.at(-1) ?? {}, { text });
+    if (last && local === 'href') last.href = text;
+    if (last && local === 'status') {
+      for (const { name, ...rest } of names) last.properties.set(name, { status: text, ...rest });
+      names = [];
+    }
+    open.pop();
+  });
+  parser.write(xml).close();
+  return told;
+}
+
+async function list(account: string, path: string, depth = '1', body = ''): Promise<Told[]> {
+  const answer = await ask(account, path, { method: 'PROPFIND', headers: { Depth: depth }, body });
+  expect(answer.status).toBe(207);
+  return readMultistatus(await answer.text());
+}
+const isFolder = ({ properties }: Told): boolean =>
+  properties.get('resourcetype')?.inside.includes('collection') ?? false;
+
+/** Everything below a place, folder by folder, with all that was said on the way. */
+async function walk(account: string, from: string): Promise<{ files: Told[]; said: string }> {
+  const files: Told[] = [];
+  let said = '';
+  for (const folders = [from]; folders.length > 0;) {
+    const path = folders.pop() ?? '';
+    const headers = { Depth: '1' };
+    const answer = await ask(account, path, { method: 'PROPFIND', headers });
+    expect(answer.status).toBe(207);
+    const xml = await answer.text();
+    const [, ...inside] = readMultistatus(xml);
+    said +=
+      xml + JSON.stringify([...answer.headers]) + inside.map(({ href }) => decodeURIComponent(href)).join();
+    folders.push(...inside.filter(isFolder).map(({ href }) => href));
+    files.push(...inside.filter((one) => !isFolder(one)));
+  }
+  return { files, said };
+}
+const named = ({ href }: Told): string => decodeURIComponent(href.split('/').at(-1) ?? '');
+const codeOf = async (libraryId: string): Promise<string> =>
+  ((await (await server.as('controller')).get(`/api/v1/libraries/${libraryId}`)).body as { code: string })
+    .code;
+
+/** A document with subjects. */
+async function filed(library: string, title: string, subject: string[], level: 'minor' | 'major' = 'major') {
+  const made = await server.document(library, `Words ${subject.length}`, { title, level });
+  const agent = await server.as('author');
+  if (subject.length === 0) return made;
+  const fields = { fields: { subject }, comment: 'Filed', level };
+  await agent.patch(`/api/v1/documents/${made.id}`).send(fields).expect(200);
+  return made;
+}
+
+test('libraries are folders, subjects are folders in them, documents are files with what is seen of them', async () => {
+  const library = await server.library();
+  const code = await codeOf(library);
+  const wind = await filed(library, 'Closing for wind', ['weather', 'gales']);
+  await filed(library, 'Roster', []);
+  const [, ...roots] = await list('reader', '/dav/');
+  expect(roots.map(({ href }) => href)).toContain(`/dav/${code}/`);
+  const [self, ...inside] = await list('reader', `/dav/${code}`);
+  expect(self?.properties.get('displayname')?.text).toBe(`Library ${code}`);
+  expect(inside.map(({ href }) => decodeURIComponent(href))).toEqual([
+    `/dav/${code}/weather/`,
+    `/dav/${code}/${code}-002 Roster.docx`,
+  ]);
+  const [, file] = await list('reader', `/dav/${code}/weather/gales/`);
+  expect(named(file as Told)).toBe(`${code}-001 Closing for wind.docx`);
+  // What is on the drive is what the HTTP interface tells, byte for byte.
+  const agent = await server.as('reader');
+  const { body } = await agent.get(`/api/v1/documents/${wind.id}`);
+  const { sha256, size, at, label } = (body as { inForce: Record<string, string> }).inForce;
+  const answer = await ask('reader', file?.href ?? '');
+  expect(answer.headers.get('etag')).toBe(`"${sha256}"`);
+  expect(file?.properties.get('getetag')?.text).toBe(`"${sha256}"`);
+  expect(file?.properties.get('getcontentlength')?.text).toBe(String(size));
+  expect(Date.parse(file?.properties.get('getlastmodified')?.text ?? '')).toBe(
+    Math.floor(Date.parse(at ?? '') / 1000) * 1000,
+  );
+  const content = await agent.get(`/api/v1/documents/${wind.id}/versions/${label}/content`).buffer();
+  expect(Buffer.from(await answer.arrayBuffer()).length).toBe(Number(content.headers['content-length']));
+  // An author sees the draft that follows, a reader what is in force.
+  await server.change(wind.id, 'Another text');
+  const tag = async (account: string): Promise<string | null> =>
+    (await ask(account, file?.href ?? '', { method: 'HEAD' })).headers.get('etag');
+  expect(await tag('reader')).toBe(`"${sha256}"`);
+  expect(await tag('author')).not.toBe(`"${sha256}"`);
+});
+
+test('names that no file system takes are told so that each does, and found again', async () => {
+  const library = await server.library({ fields: [] });
+  const code = await codeOf(library);
+  await filed(library, `What? "Now": <a|b> \\ c* ${'größer '.repeat(33)}`, ['rope/cable', 'in ／ between']);
+  await filed(library, 'Ünïcode – “quoted” & 100 % <b>', ['rope/cable']);
+  const { files } = await walk('author', `/dav/${code}/`);
+  expect(files).toHaveLength(2);
+  for (const file of files) {
+    expect(named(file)).not.toMatch(/[\\/:*?"<>|]/);
+    expect(Buffer.byteLength(named(file))).toBeLessThanOrEqual(255);
+    expect((await ask('author', file.href)).status).toBe(200);
+    expect(await list('author', file.href, '0')).toHaveLength(1);
+  }
+});
+
+test('who signs in: by a token as the password, over TLS or from this machine; nobody by a cookie', async () => {
+  const library = await server.library();
+  const path = `/dav/${await codeOf(library)}/`;
+  const propfind = (headers: Record<string, string>, at = base): Promise<Response> =>
+    fetch(at + path, { method: 'PROPFIND', headers: { Depth: '0', ...headers } });
+  const none = await propfind({});
+  expect(none.status).toBe(401);
+  expect(none.headers.get('www-authenticate')).toBe('Basic realm="Polychron", charset="UTF-8"');
+  const asker = await server.asker('reader');
+  const { secret } = await makeToken(asker, { name: 'drive', scope: 'read' });
+  expect((await propfind({ Authorization: basic('reader', secret) })).status).toBe(207);
+  expect((await propfind({ Authorization: basic('Reader', secret) })).status).toBe(207);
+  for (const wrong of [basic('author', secret), basic('reader', 'orrin-vale'), `Bearer ${secret}`, 'Basic %'])
+    expect((await propfind({ Authorization: wrong })).status).toBe(401);
+  const put = { method: 'PUT', headers: { Authorization: basic('reader', secret) }, body: 'x' };
+  expect((await fetch(`${base}${path}x.txt`, put)).status).toBe(403);
+  expect((await ask('stranger', path, { method: 'PROPFIND', headers: { Depth: '0' } })).status).toBe(404);
+  // Behind a proxy that says where a request comes from.
+  const proxied = await baseOf(createApp(server.context, { trustProxy: 1, evenly: false }));
+  const from = (headers: Record<string, string>): Promise<Response> =>
+    propfind(
+      { Authorization: basic('reader', secret), 'X-Forwarded-For': '203.0.113.5', ...headers },
+      proxied,
+    );
+  expect((await from({})).status).toBe(403);
+  expect((await from({ 'X-Forwarded-Proto': 'https' })).status).toBe(207);
+});
+
+test('PROPFIND as RFC 4918, 9.1 has it: all, names, some; none without a depth, and no XML but its own', async () => {
+  const library = await server.library();
+  const code = await codeOf(library);
+  await filed(library, 'Roster', []);
+  const path = `/dav/${code}/${code}-001%20Roster.docx`;
+  const about = (inside: string): string =>
+    `<?xml version="1.0"?><d:propfind xmlns:d="DAV:" xmlns:z="urn:z">${inside}</d:propfind>`;
+  const [all] = await list('author', path, '0', about('<d:allprop/>'));
+  expect(all?.properties.get('getcontenttype')?.text).toContain('wordprocessingml');
+  const [names] = await list('author', path, '0', about('<d:propname/>'));
+  expect([...(names?.properties.keys() ?? [])]).toEqual([...(all?.properties.keys() ?? [])]);
+  expect([...(names?.properties.values() ?? [])].every(({ text }) => text === '')).toBe(true);
+  const [some] = await list(
+    'author',
+    path,
+    '0',
+    about('<d:prop><d:getetag/><z:colour/><d:quota-used-bytes/></d:prop>'),
+  );
+  expect([...(some?.properties ?? [])].map(([name, { status }]) => [name, status])).toEqual([
+    ['getetag', 'HTTP/1.1 200 OK'],
+    ['urn:z colour', 'HTTP/1.1 404 Not Found'],
+    ['quota-used-bytes', 'HTTP/1.1 404 Not Found'],
+  ]);
+  const asked = (depth: string | null, body = ''): Promise<Response> =>
+    ask('author', path, { method: 'PROPFIND', headers: depth === null ? {} : { Depth: depth }, body });
+  for (const depth of ['infinity', null]) {
+    const deep = await asked(depth);
+    expect([deep.status, await deep.text()]).toEqual([
+      403,
+      expect.stringContaining('<D:propfind-finite-depth/>'),
+    ]);
+  }
+  expect((await asked('2')).status).toBe(400);
+  const entity = '<!DOCTYPE d [<!ENTITY e SYSTEM "file:///etc/passwd">]>';
+  for (const body of ['<d:propfind', about(''), '<propfind/>', `${entity}${about('<d:allprop/>')}`])
+    expect((await asked('0', body)).status).toBe(400);
+});
+
+test('a file is sent whole, in part, or not again (RFC 9110, 13 and 14)', async () => {
+  const library = await server.library();
+  const code = await codeOf(library);
+  await filed(library, 'Roster', []);
+  const path = `/dav/${code}/${code}-001%20Roster.docx`;
+  const whole = Buffer.from(await (await ask('author', path)).arrayBuffer());
+  const got = async (headers: Record<string, string>) => {
+    const answer = await ask('author', path, { headers });
+    const bytes = Buffer.from(await answer.arrayBuffer());
+    return { status: answer.status, bytes, range: answer.headers.get('content-range') };
+  };
+  const size = whole.length;
+  for (const [range, from, to] of [
+    ['bytes=0-99', 0, 99],
+    ['bytes=-50', size - 50, size - 1],
+    [`bytes=${size - 100}-`, size - 100, size - 1],
+    ['bytes=7-7', 7, 7],
+    ['bytes=0-', 0, size - 1],
+  ] as const) {
+    const { status, bytes, range: told } = await got({ Range: range });
+    expect(bytes.equals(whole.subarray(from, to + 1))).toBe(true);
+    expect([status, told]).toEqual(range === 'bytes=0-' ? [200, null] : [206, `bytes ${from}-${to}/${size}`]);
+  }
+  expect(await got({ Range: `bytes=${size}-` })).toMatchObject({ status: 416, range: `bytes */${size}` });
+  expect((await got({ Range: 'bytes=0-1,4-5' })).bytes.equals(whole)).toBe(true);
+  expect((await got({ Range: 'bytes=0-1', 'If-Range': '"another"' })).status).toBe(200);
+  const head = (await ask('author', path, { method: 'HEAD' })).headers;
+  const [tag, at] = [head.get('etag') ?? '', head.get('last-modified') ?? ''];
+  const before = new Date(Date.parse(at) - 1000).toUTCString();
+  expect((await got({ 'If-Modified-Since': at })).status).toBe(304);
+  expect((await got({ 'If-Modified-Since': before })).status).toBe(200);
+  expect((await got({ 'If-Modified-Since': at, 'If-None-Match': '"another"' })).status).toBe(200);
+  expect(await got({ 'If-None-Match': tag })).toMatchObject({ status: 304, bytes: Buffer.alloc(0) });
+  expect((await got({ 'If-Match': '"another"' })).status).toBe(412);
+  expect((await got({ 'If-Match': tag })).status).toBe(200);
+});
+
+test('nothing is changed by this door: it says what it has, and refuses the rest', async () => {
+  const library = await server.library();
+  const code = await codeOf(library);
+  await filed(library, 'Roster', []);
+  const path = `/dav/${code}/${code}-001%20Roster.docx`;
+  const options = await fetch(base + path, { method: 'OPTIONS' });
+  expect([options.status, options.headers.get('dav')]).toEqual([200, '1, 3']);
+  const before = await (await ask('author', path)).text();
+  for (const method of ['PUT', 'DELETE', 'PROPPATCH', 'MOVE', 'COPY', 'LOCK', 'POST']) {
+    const answer = await ask('author', path, { method, body: 'words' });
+    expect([method, answer.status, answer.headers.get('allow')]).toEqual([
+      method,
+      405,
+      'OPTIONS, PROPFIND, GET, HEAD',
+    ]);
+  }
+  expect((await ask('author', `/dav/${code}/`)).status).toBe(405);
+  expect((await ask('author', `/dav/${code}/%E0%A4%A`)).status).toBe(404);
+  expect(await (await ask('author', path)).text()).toBe(before);
+});
+
+const sets: ('author' | 'approver')[][] = [['author', 'approver'], []];
+describe.each(sets.map((named) => ({ named })))('drafts for $named', ({ named: roles }) => {
+  let library: MarkedLibrary;
+  let code = '';
+  beforeAll(async () => {
+    library = await MarkedLibrary.make(server, {
+      sight: { draft: roles, inApproval: roles, rejected: roles },
+    });
+    code = await codeOf(library.id);
+  });
+
+  test.each(['reader', 'auditor', 'author', 'author2', 'approver', 'approver2', 'controller'])(
+    '%s finds on the drive what they see, and nothing of the rest by name, size, time or tag',
+    async (account) => {
+      const seen = await library.seenBy(account, [roleOf(account)]);
+      const { files, said } = await walk(account, `/dav/${code}/`);
+      const hidden = library.hiddenFrom(seen);
+      expect(hidden.filter((mark) => said.includes(mark))).toEqual([]);
+      // One file of each document of which something is seen: its latest.
+      const documents = new Set(
+        library.versions.filter(({ id }) => seen.has(id)).map((one) => one.documentId),
+      );
+      expect(files).toHaveLength(documents.size);
+      for (const { documentId, id } of library.versions) {
+        if (!seen.has(id)) continue;
+        const { body } = await (await server.as(account)).get(`/api/v1/documents/${documentId}`);
+        const { number, latest } = body as { number: string; latest: { sha256: string } };
+        const file = files.find((one) => named(one).startsWith(`${number} `));
+        expect(file?.properties.get('getetag')?.text).toBe(`"${latest.sha256}"`);
+      }
+      // Addresses that others have lead nowhere, as those that nobody has.
+      const others = await walk('controller', `/dav/${code}/`);
+      const own = new Set(files.map(({ href }) => href));
+      const nowhere = await (await ask(account, `/dav/${code}/${code}-999%20None.docx`)).text();
+      for (const { href } of others.files.filter((one) => !own.has(one.href))) {
+        const answer = await ask(account, href);
+        expect([answer.status, await answer.text()]).toEqual([404, nowhere]);
+      }
+    },
+  );
+});

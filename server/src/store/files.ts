@@ -1,0 +1,106 @@
+import type { Fields } from '@polychron/core';
+import { rows } from './database.ts';
+import { parseJson } from './models.ts';
+import { latestSeen, type Wanted, wantedOf } from './seenNewest.ts';
+import { beginsWithPath, pathGiven } from './register.ts';
+import type { Store } from './store.ts';
+import type { Sight } from './versions.ts';
+
+/** The latest version that somebody sees of a document, as a file. */
+export interface SeenFile {
+  documentId: string;
+  number: string;
+  title: string;
+  subjects: string[];
+  sha256: string;
+  size: number;
+  fileName: string;
+  mediaType: string;
+  at: Date;
+}
+
+type Row = Omit<SeenFile, 'title' | 'subjects'> & { fields: unknown };
+const columns = `n.document_id AS documentId, n.number, l.fields, l.sha256, l.size, l.file_name AS fileName,
+  l.media_type AS mediaType, l.at`;
+/** A version whose content was let go is no file. */
+const isThere = (wanted: Wanted): string => `${latestSeen(wanted)} AND l.thinned_at IS NULL`;
+
+function toFile({ fields, ...row }: Row): SeenFile {
+  const { title, subject } = parseJson<Fields>(fields);
+  return { ...row, size: Number(row.size), title, subjects: subject ?? [] };
+}
+
+/**
+ * Documents whose subjects are just these, as somebody sees them, by id; from behind one of them. What it
+ * costs grows with the documents that ever had them, not with the library.
+ * @param asked.names none: documents without a subject
+ */
+export async function findFilesOn(
+  store: Store,
+  libraryId: string,
+  { actor, rules }: Sight,
+  { names, after, count }: { names: readonly string[]; after: string; count: number },
+): Promise<SeenFile[]> {
+  const wanted = wantedOf(libraryId, actor, rules);
+  const found = await rows<Row>(
+    store.db,
+    `SELECT STRAIGHT_JOIN ${columns} FROM document_subjects s JOIN newest_versions n ON n.document_id = s.document_id
+     JOIN versions l ON l.id = n.version_id
+     WHERE s.library_id = :libraryId AND s.place = :place AND s.subject = :last AND s.document_id > :after
+       AND ${isThere(wanted)} AND ${beginsWithPath(names)} AND COALESCE(JSON_LENGTH(l.fields, '$.subject'), 0) = :depth
+     ORDER BY s.document_id LIMIT :count`,
+    {
+      libraryId,
+      viewer: actor.id,
+      place: Math.max(0, names.length - 1),
+      last: names.at(-1) ?? '',
+      depth: names.length,
+      after,
+      count,
+      ...pathGiven(names),
+    },
+  );
+  return found.map(toFile);
+}
+
+/** Documents of some numbers, as somebody sees them. */
+export async function findFilesNumbered(
+  store: Store,
+  libraryId: string,
+  { actor, rules }: Sight,
+  numbers: readonly string[],
+): Promise<SeenFile[]> {
+  if (numbers.length === 0) return [];
+  const found = await rows<Row>(
+    store.db,
+    `SELECT ${columns} FROM documents d JOIN newest_versions n ON n.document_id = d.id JOIN versions l ON l.id = n.version_id
+     WHERE d.library_id = :libraryId AND d.number IN (:numbers) AND ${isThere(wantedOf(libraryId, actor, rules))}`,
+    { libraryId, viewer: actor.id, numbers: [...numbers] },
+  );
+  return found.map(toFile);
+}
+
+/** Whether somebody sees a document whose subjects begin with these. */
+export async function hasFilesUnder(
+  store: Store,
+  libraryId: string,
+  { actor, rules }: Sight,
+  names: readonly string[],
+): Promise<boolean> {
+  const wanted = wantedOf(libraryId, actor, rules);
+  const found = await rows(
+    store.db,
+    `SELECT 1 AS found FROM document_subjects s JOIN newest_versions n ON n.document_id = s.document_id
+     JOIN versions l ON l.id = n.version_id
+     WHERE s.library_id = :libraryId AND s.place = :place AND s.subject = :last AND ${latestSeen(wanted)}
+       AND ${beginsWithPath(names)} LIMIT 1`,
+    {
+      libraryId,
+      viewer: actor.id,
+      place: names.length - 1,
+      last: names.at(-1) ?? '',
+      ...pathGiven(names),
+    },
+  );
+  return found.length > 0;
+}
