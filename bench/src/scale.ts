@@ -99,6 +99,8 @@ type Act = (which: 0 | 1, round: number) => Promise<unknown>;
 const owner = (which: number, round: number): string => `/people/owner${which + 1}-${round + 1}`;
 const handOver = { closed: true, handOverTo: 'successor' };
 const documents = new Map<number, string[]>();
+/** The document of a library that a round is about. */
+const pathOf = (which: number, round: number): string => `/documents/${documents.get(which)?.[round] ?? ''}`;
 /** What is let off less than closing an account. */
 const limits: Record<string, number> = { 'an upload as the next draft': 1.2 };
 
@@ -114,31 +116,29 @@ const acts: Record<string, Act> = {
     form.append('comment', 'For the bench');
     form.append('confirm', 'other-name,other-type');
     form.append('file', new Blob([heavyDocx(20, `${which} ${round}`)]), 'bench.docx');
-    const id = documents.get(which)?.[round] ?? '';
-    return ask(`/documents/${id}/versions`, { as: 'author', method: 'POST', body: form });
+    return ask(`${pathOf(which, round)}/versions`, { as: 'author', method: 'POST', body: form });
   },
   'asking two to read a document': (which, round) =>
-    ask(`/documents/${documents.get(which)?.[round] ?? ''}/distribution`, {
+    ask(`${pathOf(which, round)}/distribution`, {
       as: 'author',
       method: 'POST',
       body: { people: ['reader', 'successor'], groups: [] },
     }),
-  'who is to read it': (which, round) =>
-    ask(`/documents/${documents.get(which)?.[round] ?? ''}/distribution`, { as: 'author' }),
+  'who is to read it': (which, round) => ask(`${pathOf(which, round)}/distribution`, { as: 'author' }),
   'confirming it was read': (which, round) =>
-    ask(`/documents/${documents.get(which)?.[round] ?? ''}/versions/3.0/read`, {
+    ask(`${pathOf(which, round)}/versions/3.0/read`, {
       as: 'reader',
       method: 'POST',
       body: {},
     }),
   'reviewing what is in force': (which, round) =>
-    ask(`/documents/${documents.get(which)?.[round] ?? ''}/review`, {
+    ask(`${pathOf(which, round)}/review`, {
       as: 'author',
       method: 'POST',
       body: { outcome: 'confirmed', comment: 'Holds', nextBy: '2099-01-01' },
     }),
   'keeping a document to two': (which, round) =>
-    ask(`/documents/${documents.get(which)?.[round] ?? ''}/limits`, {
+    ask(`${pathOf(which, round)}/limits`, {
       as: 'author',
       method: 'PUT',
       body: { limit: { people: ['reader', 'successor'], groups: [] }, reason: 'For the bench' },

@@ -235,6 +235,17 @@ export async function revokeTokens(context: Context, personId: string): Promise<
   context.events.publish({ kind: 'signIns', personId });
 }
 
+/** Methods that ask for no change (RFC 9110, 9.2.1; RFC 4918, 9.1; RFC 3253, 3.6). */
+export const isSafe = (method: string): boolean =>
+  ['GET', 'HEAD', 'OPTIONS', 'PROPFIND', 'REPORT'].includes(method);
+
+/** @throws Refused `token-reads-only` where a token that only reads is to change something */
+export function requireScope(scope: TokenScope, method: string): void {
+  if (scope !== 'read' || isSafe(method)) return;
+  const reason = 'This token only reads. Make one that works, or sign in.';
+  throw new Refused(refuse('forbidden', 'token-reads-only', reason));
+}
+
 /** Who a personal token belongs to, and what it may; null when it is unknown, over, or its account closed. */
 export async function readToken(
   context: Context,

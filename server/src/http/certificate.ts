@@ -66,16 +66,16 @@ function contentOf(name: string, file: string): string {
 
 /** @throws Error where one of them cannot be read, or they do not belong together */
 function read(cert: string, key: string, selfSigned: boolean): Certificate {
-  const [x509, secret] = [parsed('certificate', cert), privateKey(key)];
+  const [x509, secret] = [parsed(cert), privateKey(key)];
   if (!x509.checkPrivateKey(secret)) throw new Error('The key is not the one of the certificate.');
   return { cert, key, fingerprint: x509.fingerprint256, selfSigned };
 }
 
-function parsed(what: string, pem: string): X509Certificate {
+function parsed(pem: string): X509Certificate {
   try {
     return new X509Certificate(pem);
   } catch (cause) {
-    throw new Error(`The ${what} is no X.509 certificate in PEM.`, { cause });
+    throw new Error('The certificate is no X.509 certificate in PEM.', { cause });
   }
 }
 
@@ -87,7 +87,7 @@ function privateKey(pem: string): ReturnType<typeof createPrivateKey> {
   }
 }
 
-const endOf = (cert: string): Date => new Date(new X509Certificate(cert).validTo);
+const endOf = (cert: string): Date => new Date(parsed(cert).validTo);
 
 /** One for this machine, by all the names it is reached by from itself and its network. */
 async function make(now: Date): Promise<Certificate> {

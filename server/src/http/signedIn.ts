@@ -2,7 +2,7 @@ import { parse } from 'cookie';
 import type { RequestHandler } from 'express';
 import { refuse } from '@polychron/core';
 import type { Caller } from '../access/caller.ts';
-import { readSession, readToken } from '../access/sessions.ts';
+import { isSafe, readSession, readToken, requireScope } from '../access/sessions.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 
@@ -16,9 +16,6 @@ declare module 'express-serve-static-core' {
     isSignedIn?: () => Promise<boolean>;
   }
 }
-
-/** Methods that ask for no change (RFC 9110, 9.2.1). */
-const isSafe = (method: string): boolean => ['GET', 'HEAD', 'OPTIONS'].includes(method);
 
 export const sessionCookie = 'polychron_session';
 
@@ -35,10 +32,7 @@ export function signedIn(context: Context): RequestHandler {
         const reason = 'The token is unknown, over, or was revoked. Make a new one.';
         throw new Refused(refuse('forbidden', 'not-signed-in', reason));
       }
-      if (token.scope === 'read' && !isSafe(req.method)) {
-        const reason = 'This token only reads. Make one that works, or sign in.';
-        throw new Refused(refuse('forbidden', 'token-reads-only', reason));
-      }
+      requireScope(token.scope, req.method);
     } else {
       const secret = parse(req.get('cookie') ?? '')[sessionCookie];
       const session = secret ? await readSession(context, secret) : null;

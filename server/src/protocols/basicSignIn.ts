@@ -1,11 +1,8 @@
 import { refuse } from '@polychron/core';
 import type { Request, RequestHandler, Response } from 'express';
-import { readToken } from '../access/sessions.ts';
+import { readToken, requireScope } from '../access/sessions.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
-
-/** Methods that ask for no change (RFC 9110, 9.2.1; RFC 4918, 9.1; RFC 3253, 3.6). */
-const isSafe = (method: string): boolean => ['GET', 'HEAD', 'OPTIONS', 'PROPFIND', 'REPORT'].includes(method);
 
 /** What a program gave as account and password (RFC 7617, 2: in UTF-8, as we say we take it). */
 function givenBy(header: string | undefined): { account: string; secret: string } | null {
@@ -42,10 +39,7 @@ export function basicSignIn(context: Context): RequestHandler {
         res,
         'Account and token do not match, or the token is over. Make one under My account.',
       );
-    if (token.scope === 'read' && !isSafe(req.method)) {
-      const reason = 'This token only reads. Make one that works.';
-      throw new Refused(refuse('forbidden', 'token-reads-only', reason));
-    }
+    requireScope(token.scope, req.method);
     req.caller = token.caller;
     next();
   };

@@ -29,8 +29,7 @@ const toSegment = (name: string): string => name.replaceAll('/', slash);
 const fromSegment = (segment: string): string => segment.replaceAll(slash, '/');
 
 /** Signs that some file systems have no names with. */
-// eslint-disable-next-line no-control-regex -- those are among them
-const unfit = /[\\:*?"<>|\u0000-\u001f]/g;
+const unfit = /[\\:*?"<>|]|\p{Cc}/gu;
 /** Bytes of a name at most: file systems take 255. */
 const longestName = 240;
 

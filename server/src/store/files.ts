@@ -22,6 +22,17 @@ export interface SeenFile {
 type Row = Omit<SeenFile, 'title' | 'subjects'> & { fields: unknown };
 const columns = `n.document_id AS documentId, n.number, l.fields, l.sha256, l.size, l.file_name AS fileName,
   l.media_type AS mediaType, l.at`;
+/** Latest versions `l`, with their rows `n`, of documents that ever had a subject. */
+const filed = `document_subjects s JOIN newest_versions n ON n.document_id = s.document_id
+  JOIN versions l ON l.id = n.version_id`;
+/** Whether they begin with names, over `filed`; none: whether they have no subject. */
+const isUnder = (names: readonly string[]): string =>
+  `s.library_id = :libraryId AND s.place = ${Math.max(0, names.length - 1)} AND s.subject = :last
+   AND ${beginsWithPath(names)}`;
+const underGiven = (names: readonly string[]): Record<string, string> => ({
+  last: names.at(-1) ?? '',
+  ...pathGiven(names),
+});
 /** A version whose content was let go is no file. */
 const isThere = (wanted: Wanted): string => `${latestSeen(wanted)} AND l.thinned_at IS NULL`;
 
@@ -44,21 +55,10 @@ export async function findFilesOn(
   const wanted = wantedOf(libraryId, actor, rules);
   const found = await rows<Row>(
     store.db,
-    `SELECT STRAIGHT_JOIN ${columns} FROM document_subjects s JOIN newest_versions n ON n.document_id = s.document_id
-     JOIN versions l ON l.id = n.version_id
-     WHERE s.library_id = :libraryId AND s.place = :place AND s.subject = :last AND s.document_id > :after
-       AND ${isThere(wanted)} AND ${beginsWithPath(names)} AND COALESCE(JSON_LENGTH(l.fields, '$.subject'), 0) = :depth
+    `SELECT STRAIGHT_JOIN ${columns} FROM ${filed} WHERE ${isUnder(names)} AND s.document_id > :after
+       AND ${isThere(wanted)} AND COALESCE(JSON_LENGTH(l.fields, '$.subject'), 0) = ${names.length}
      ORDER BY s.document_id LIMIT :count`,
-    {
-      libraryId,
-      viewer: actor.id,
-      place: Math.max(0, names.length - 1),
-      last: names.at(-1) ?? '',
-      depth: names.length,
-      after,
-      count,
-      ...pathGiven(names),
-    },
+    { libraryId, viewer: actor.id, after, count, ...underGiven(names) },
   );
   return found.map(toFile);
 }
@@ -90,17 +90,8 @@ export async function hasFilesUnder(
   const wanted = wantedOf(libraryId, actor, rules);
   const found = await rows(
     store.db,
-    `SELECT 1 AS found FROM document_subjects s JOIN newest_versions n ON n.document_id = s.document_id
-     JOIN versions l ON l.id = n.version_id
-     WHERE s.library_id = :libraryId AND s.place = :place AND s.subject = :last AND ${latestSeen(wanted)}
-       AND ${beginsWithPath(names)} LIMIT 1`,
-    {
-      libraryId,
-      viewer: actor.id,
-      place: names.length - 1,
-      last: names.at(-1) ?? '',
-      ...pathGiven(names),
-    },
+    `SELECT 1 AS found FROM ${filed} WHERE ${isUnder(names)} AND ${latestSeen(wanted)} LIMIT 1`,
+    { libraryId, viewer: actor.id, ...underGiven(names) },
   );
   return found.length > 0;
 }

@@ -55,8 +55,8 @@ function begun(name: string): Asked | undefined {
   return name === 'prop' ? { kind: 'some', properties: [] } : undefined;
 }
 
-// eslint-disable-next-line no-control-regex -- XML 1.0 has no way to write those (2.2)
-const unwritable = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|\p{Surrogate}/gu;
+/** Signs that XML 1.0 cannot write, or says should not be (2.2). */
+const unwritable = /(?![\t\n\r])\p{Cc}|[\ufffe\uffff]|\p{Surrogate}/gu;
 
 /** A text between tags. */
 export const textOf = (text: string): string => escapeXml(text.replace(unwritable, '\ufffd'));
