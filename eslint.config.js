@@ -37,7 +37,7 @@ const mayImport = {
     reads: ['access', 'content', 'standins', 'store', 'workers'],
     acts: ['access', 'content', 'reads', 'standins', 'store', 'workers'],
     jobs: ['access', 'content', 'store', 'acts'],
-    protocols: ['access', 'content', 'reads', 'store'],
+    protocols: ['access', 'acts', 'content', 'reads', 'store'],
     http: ['access', 'content', 'events', 'protocols', 'reads', 'acts', 'store', 'workers'],
   },
   'web/src': {

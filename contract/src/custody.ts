@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { checkInQuestions, custodyEnds } from '@polychron/core';
+import { checkInQuestions, custodyEnds, doors } from '@polychron/core';
 import { Comment, Flag, Instant, Level, List, Paging, Person, VersionName } from './common.ts';
 
 /** Ends somebody's check-out, with a reason. */
@@ -70,6 +70,12 @@ export const Custody = z
     overdue: z.boolean(),
     /** The working copy, for its holder: null while nothing was saved. */
     workingCopy: z.object({ fileName: z.string(), size: z.number(), sha256: z.string() }).nullable(),
+    /** Through which door it was checked out: the page and this interface, or the drive. */
+    door: z.enum(doors).nullable(),
+    /** Until when a program of the holder keeps it open; null where none does. Told to the holder. */
+    openUntil: Instant.nullable(),
+    /** Since when the holder is asked what becomes of what a program saved; null where nothing is asked. */
+    toFinish: Instant.nullable(),
   })
   .meta({ id: 'Custody' });
 

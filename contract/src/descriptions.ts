@@ -100,6 +100,10 @@ export const descriptions: Record<keyof typeof routes, string> = {
     "One holder at a time, held by a key of the database. The end is the Rulebook's unless `until` is given.",
   prolong: 'The holder moves the end; not beyond what the rules allow at once.',
   giveBack: 'Saves of the working copy are lost with it. Nothing else changes.',
+  keepForLater:
+    'When a program closes what it saved, its holder is asked what becomes of it: a check-in, giving back, or this.',
+  takeBackLock:
+    'As if the program had closed the document: what it saved is asked about; where it saved nothing, what it checked out is given back.',
   workingCopy:
     'With `marked=true` carrying the mark of its base, so that it is known again when it comes back.',
   saveWorkingCopy:

@@ -19,6 +19,7 @@ export const noticeKinds = [
   'published',
   'toRead',
   'toReadStill',
+  'toFinish',
 ] as const;
 
 /** Something one was told, in words. */

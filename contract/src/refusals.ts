@@ -597,6 +597,8 @@ export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> 
   checkOut: ['change-being-prepared', 'held', 'library-closed', 'stale'],
   prolong: ['held', 'not-checked-out'],
   giveBack: ['held', 'not-checked-out', 'stale'],
+  keepForLater: ['held', 'not-checked-out'],
+  takeBackLock: ['held', 'not-checked-out'],
   workingCopy: ['not-holder'],
   saveWorkingCopy: [
     'desk-full',

@@ -618,6 +618,20 @@ export const routes = {
     params: byId,
     status: 204,
   }),
+  keepForLater: route({
+    method: 'post',
+    path: '/documents/{id}/checkout/keep',
+    summary: 'Keep what a program saved for later; nothing is asked about it (holder)',
+    params: byId,
+    answer: custody.Custody,
+  }),
+  takeBackLock: route({
+    method: 'delete',
+    path: '/documents/{id}/checkout/lock',
+    summary: "Take back the lock of one's own program, which closed without a word (holder)",
+    params: byId,
+    status: 204,
+  }),
   workingCopy: route({
     method: 'get',
     path: '/documents/{id}/checkout/content',

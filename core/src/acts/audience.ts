@@ -44,6 +44,8 @@ const about: Record<Change['kind'], About> = {
   setUntil: 'custodyDetail',
   saveWorkingCopy: 'custodyDetail',
   emptyWorkingCopy: 'custodyDetail',
+  setAsked: 'custodyDetail',
+  setLock: 'custodyDetail',
   moveBase: 'custodyDetail',
   setAside: 'custodyDetail',
   passAside: 'custodyDetail',

@@ -1,6 +1,6 @@
 import { type Actor, refuseByRole } from '../rules/roles.ts';
 import { firstRefusal, refuseComment, refusePast, refuseUnfree } from './refusals.ts';
-import { type DocumentState, labelIn, type Outcome } from './state.ts';
+import { type Door, type DocumentState, labelIn, type Outcome } from './state.ts';
 
 const dayInMilliseconds = 86_400_000;
 
@@ -13,12 +13,13 @@ export function defaultUntil(custodyDays: number | null, now: Date): Date | null
 export interface CheckOut {
   reason: string | null;
   until: Date | null;
+  door?: Door | undefined;
 }
 
 /** Takes a document into custody: the latest version becomes the base of the working copy. */
 export function checkOut(state: DocumentState, actor: Actor, command: CheckOut, now: Date): Outcome {
   const { latest } = state;
-  const { reason } = command;
+  const { reason, door = 'web' } = command;
   const refusal = firstRefusal(
     refuseByRole(actor, 'checkOut', 'Checking out'),
     refuseUnfree(state, actor),
@@ -29,10 +30,10 @@ export function checkOut(state: DocumentState, actor: Actor, command: CheckOut, 
   const until = command.until ?? defaultUntil(state.rules.custodyDays, now);
   const holder = { holderId: actor.id, holderName: actor.name };
   return {
-    changes: [{ kind: 'openCustody', ...holder, since: now, until, reason, baseId: latest.id }],
+    changes: [{ kind: 'openCustody', ...holder, since: now, until, reason, door, baseId: latest.id }],
     ledger: {
       act: 'checkOut',
-      facts: { base: labelIn(state, latest), until: until?.toISOString() ?? null, reason },
+      facts: { base: labelIn(state, latest), until: until?.toISOString() ?? null, reason, door },
     },
   };
 }

@@ -92,6 +92,7 @@ export function openDocument(opening: Opening, changes: readonly Change[], world
 /** How a new version stands to keeping and to what comes after it. */
 const untouched = { thinned: null, sheltered: false, supersededAt: null, withdrawn: null };
 const unsaved = { workingCopy: null, saves: 0, bytesSaved: 0, lastSavedAt: null, sitting: null };
+const unopened = { lock: null, askedAt: null };
 const numberOf = ({ era, major, minor, numbering }: Version): DocumentState['highest'] => ({
   era,
   major,
@@ -198,7 +199,7 @@ class Reducer<S extends DocumentState> {
       }
       case 'openCustody': {
         const { kind: _, baseId, ...opened } = change;
-        this.set({ custody: { ...opened, base: this.version(baseId), ...unsaved } });
+        this.set({ custody: { ...opened, base: this.version(baseId), ...unsaved, ...unopened } });
         return;
       }
       case 'setUntil':
@@ -215,7 +216,13 @@ class Reducer<S extends DocumentState> {
       }
       case 'emptyWorkingCopy':
         this.count(-(custody?.bytesSaved ?? 0));
-        this.hold(unsaved);
+        this.hold({ ...unsaved, askedAt: null });
+        return;
+      case 'setAsked':
+        this.hold({ askedAt: change.at });
+        return;
+      case 'setLock':
+        this.hold({ lock: change.lock });
         return;
       case 'moveBase':
         this.hold({ base: this.version(change.to) });
@@ -231,7 +238,12 @@ class Reducer<S extends DocumentState> {
         this.set({ custody: null });
         return;
       case 'passCustody':
-        this.hold({ holderId: change.holderId, holderName: change.holderName, since: change.at });
+        this.hold({
+          holderId: change.holderId,
+          holderName: change.holderName,
+          since: change.at,
+          ...unopened,
+        });
         return;
       case 'review':
       case 'passAside':

@@ -7,6 +7,18 @@ import type { Rulebook } from '../rules/rulebook.ts';
 import type { SightFacts } from '../rules/sight.ts';
 import type { Review } from './review.ts';
 
+/** Through which door a document was checked out: the page and its interface, or the drive. */
+export const doors = ['web', 'drive'] as const;
+export type Door = (typeof doors)[number];
+
+/** A document is open in a program, which keeps it from the holder's other programs (RFC 4918, 6). */
+export interface ProgramLock {
+  token: string;
+  /** Who the program says it is, as it was sent: XML. */
+  owner: string;
+  until: Date;
+}
+
 /** Who holds a document checked out, since and until when, and on what base. */
 export interface Custody {
   holderId: string;
@@ -24,6 +36,14 @@ export interface Custody {
   lastSavedAt: Date | null;
   /** The sitting in which the last save was kept by itself; null where a person saved it. */
   sitting: string | null;
+  door: Door;
+  /** Null where no program has it open; one that is over counts no more, until it is looked at. */
+  lock: ProgramLock | null;
+  /**
+   * Since when its holder is asked what becomes of what a program saved; null while it is open there, or
+   * where nothing is asked.
+   */
+  askedAt: Date | null;
 }
 
 /** People and groups that were named, and who that is now. */
@@ -125,12 +145,16 @@ export type Change =
   | { kind: 'shelter'; versionId: string; sheltered: boolean }
   | ({ kind: 'openCustody'; baseId: string } & Pick<
       Custody,
-      'holderId' | 'holderName' | 'since' | 'until' | 'reason'
+      'holderId' | 'holderName' | 'since' | 'until' | 'reason' | 'door'
     >)
   | { kind: 'setUntil'; until: Date | null }
   /** A save; one kept by itself takes the place of the one before of the same sitting. */
   | { kind: 'saveWorkingCopy'; content: ContentFacts; at: Date; sitting: string | null; replaces: boolean }
   | { kind: 'emptyWorkingCopy' }
+  /** A program has it open, or none any more. */
+  | { kind: 'setLock'; lock: ProgramLock | null }
+  /** The holder is asked what becomes of what was saved, or not any more. */
+  | { kind: 'setAsked'; at: Date | null }
   | { kind: 'moveBase'; to: 'new' }
   /** Moves the working copy with its saves to the holder's Desk. */
   | { kind: 'setAside'; reason: string }
@@ -170,7 +194,8 @@ export interface Notice {
     | 'reviewDue'
     | 'published'
     | 'toRead'
-    | 'toReadStill';
+    | 'toReadStill'
+    | 'toFinish';
   personIds: readonly string[];
   about: string;
   facts: Record<string, string | null>;

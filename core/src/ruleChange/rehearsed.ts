@@ -139,6 +139,9 @@ function stateOf(document: RehearsedDocument, rules: Rulebook, now: Date): Docum
     bytesSaved: 0,
     lastSavedAt: null,
     sitting: null,
+    door: 'web',
+    lock: null,
+    askedAt: null,
   });
   const run: ApprovalRun = {
     versionId: latest.id,

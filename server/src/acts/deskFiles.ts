@@ -23,7 +23,7 @@ import { findVersionAnywhere } from '../store/versions.ts';
 import { stagedFile } from './checkIn.ts';
 import { admitCreating } from './createDocument.ts';
 import { refuseFullDesk } from './deskRoom.ts';
-import { markIn } from './marks.ts';
+import { type GivenFile, markIn } from './marks.ts';
 
 /** Lets through, before anything is uploaded, whoever works in a library. @throws Refused `role-missing` */
 export async function requireUploader({ context, caller }: Pick<Asker, 'context' | 'caller'>): Promise<void> {
@@ -50,17 +50,24 @@ export async function performArrival(
 ): Promise<contract.DeskFile> {
   const { context } = asker;
   if (library !== undefined) await admitCreating(asker, library);
-  const mark = await markIn(context, stagedFile(file));
-  const base = mark && (await findVersionAnywhere(context, mark.versionId));
-  const seen = base && (await documentNames(asker, [base.documentId])).get(base.documentId);
-  const sees = base && seen && seesVersion(seen.access.document, seen.access.actor, base.version);
-  const taken = sees
-    ? { documentId: base.documentId, baseId: base.version.id }
-    : { documentId: null, baseId: null };
+  const taken = await originOf(asker, stagedFile(file));
   const meantFor = library === undefined ? null : { libraryId: library, fields };
   return keepFile(asker, { kind: 'arrival', content: file.facts, ...taken, meantFor }, (tx) =>
     storeContent(context, file, file.facts.sha256, tx),
   );
+}
+
+/** Where a file on a Desk comes from. */
+export type Origin = Pick<DeskFile, 'documentId' | 'baseId'> & { kind?: 'looseCopy' };
+
+/** The version a file says it was taken from, where the caller sees it. */
+export async function originOf(asker: Asker, file: GivenFile): Promise<Origin> {
+  const { context } = asker;
+  const mark = await markIn(context, file);
+  const base = mark && (await findVersionAnywhere(context, mark.versionId));
+  const seen = base && (await documentNames(asker, [base.documentId])).get(base.documentId);
+  const sees = base && seen && seesVersion(seen.access.document, seen.access.actor, base.version);
+  return sees ? { documentId: base.documentId, baseId: base.version.id } : { documentId: null, baseId: null };
 }
 
 /** A private copy of a version the caller sees. */

@@ -23,9 +23,15 @@ export interface StagedFile {
 /**
  * Takes a stream of bytes in: writes it to the staging folder while hashing it, then reads the file through
  * as its type asks.
+ * @param options.empty whether one without a byte is taken: some programs send that first
  * @throws Refused `empty-file`, `file-too-large`, or what the reader of its type found
  */
-export async function stageFile(context: Context, stream: Readable, givenName: string): Promise<StagedFile> {
+export async function stageFile(
+  context: Context,
+  stream: Readable,
+  givenName: string,
+  { empty = false }: { empty?: boolean } = {},
+): Promise<StagedFile> {
   const path = join(context.stagingFolder, randomUUID());
   const remove = () => rm(path, { force: true });
   await context.room.require();
@@ -55,10 +61,10 @@ export async function stageFile(context: Context, stream: Readable, givenName: s
       },
       createWriteStream(path, { flags: 'wx' }),
     );
-    if (size === 0)
+    if (size === 0 && !empty)
       throw new Refused(refuse('invalid', 'empty-file', `${fileName} is empty. Choose a file with content.`));
     const mediaType = mediaTypeOf(fileName);
-    const { words } = await context.readers.inspect(path, mediaType);
+    const { words } = size === 0 ? { words: null } : await context.readers.inspect(path, mediaType);
     return { facts: { sha256: hash.digest('hex'), size, fileName, mediaType, words }, path, remove };
   } catch (error) {
     await remove();

@@ -4,6 +4,7 @@ import { admitCheckIn, performCheckIn } from '../acts/checkIn.ts';
 import { performCheckOut } from '../acts/checkOut.ts';
 import { performGiveBack } from '../acts/giveBack.ts';
 import { performLift } from '../acts/lift.ts';
+import { performCloseInProgram, performKeepForLater } from '../acts/openInProgram.ts';
 import { performProlong } from '../acts/prolong.ts';
 import { admitSave, performGoBackToSave, performSave } from '../acts/save.ts';
 import { admitUpload, performUpload } from '../acts/uploadVersion.ts';
@@ -31,6 +32,8 @@ export function custodyRoutes(router: ContractRouter): void {
     performProlong(asker, params.id, new Date(body.until)),
   );
   router.on(routes.giveBack, ({ asker, params }) => performGiveBack(asker, params.id));
+  router.on(routes.keepForLater, ({ asker, params }) => performKeepForLater(asker, params.id));
+  router.on(routes.takeBackLock, ({ asker, params }) => performCloseInProgram(asker, params.id, null));
   router.on(routes.workingCopy, async ({ asker, params, query, res }) => {
     const { content, base, number, label } = await readWorkingCopy(asker, params.id);
     const mark = query.marked ? { number, label, versionId: base.id } : null;

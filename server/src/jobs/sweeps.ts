@@ -1,5 +1,6 @@
 import { limitsAnything, limitsAt } from '@polychron/core';
 import { runHandOver } from '../acts/handOverDocuments.ts';
+import { closeLeftOpen } from '../acts/openInProgram.ts';
 import { composeMail } from '../acts/composeMail.ts';
 import { sendMail } from '../acts/sendMail.ts';
 import { tellOfOverdue } from '../acts/tellOfOverdue.ts';
@@ -19,11 +20,14 @@ import {
 } from '../store/jobs.ts';
 import { allLibraries, findLibrary } from '../store/libraries.ts';
 import type { JobRow } from '../store/models.ts';
+import { deleteLocksOver, deleteTemporaries } from '../store/ownPlaces.ts';
 import { loadRules } from '../store/rules.ts';
 import { deleteSessionsOver } from '../store/sessions.ts';
 
 /** A run that has said nothing for this long was cut short, and is taken up again. In milliseconds. */
 const silence = 60_000;
+/** How long a file that a program keeps while it works is kept after it was last written, in milliseconds. */
+const temporaryFor = 24 * 3_600_000;
 /** Documents between two signs of life. */
 const stride = 20;
 
@@ -114,6 +118,8 @@ export async function sweep(context: Context): Promise<void> {
   while ((await purgeShelf(context, now)) > 0);
   while ((await tellOfReviews(context)) > 0);
   await deleteSessionsOver(context, now);
+  await deleteTemporaries(context, new Date(now.getTime() - temporaryFor));
+  await deleteLocksOver(context, now);
   await context.uploads.clear();
 }
 
@@ -136,6 +142,7 @@ export class Sweeps {
       this.queue((context) => noteTime(context, context.clock()));
       this.queue(bringDueIntoForce);
       this.queue(tellOfOverdue);
+      this.queue(closeLeftOpen);
       this.queue(mailNotices);
       this.queue(runJobs);
     };

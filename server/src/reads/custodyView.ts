@@ -1,5 +1,5 @@
 import type * as contract from '@polychron/contract';
-import { labelIn } from '@polychron/core';
+import { labelIn, liveLock } from '@polychron/core';
 import type { Access } from '../access/caller.ts';
 import { sees } from '../access/sees.ts';
 import { instant } from './versionView.ts';
@@ -17,7 +17,8 @@ export function custodyView(access: Access, person: PersonOf, now: Date): contra
   const holder = { holder: person(custody.holderId), mine, since: custody.since.toISOString() };
   if (!sees(access, base) || !(mine || sees(access, document.latest))) {
     const untold = { until: null, reason: null, base: null, saves: 0, lastSavedAt: null };
-    return { ...holder, ...untold, overdue: false, workingCopy: null };
+    const unopened = { door: null, openUntil: null, toFinish: null };
+    return { ...holder, ...untold, overdue: false, workingCopy: null, ...unopened };
   }
   return {
     ...holder,
@@ -31,5 +32,8 @@ export function custodyView(access: Access, person: PersonOf, now: Date): contra
       mine && workingCopy
         ? { fileName: workingCopy.fileName, size: workingCopy.size, sha256: workingCopy.sha256 }
         : null,
+    door: custody.door,
+    openUntil: mine ? instant(liveLock(custody, now)?.until ?? null) : null,
+    toFinish: mine ? instant(custody.askedAt) : null,
   };
 }

@@ -1,8 +1,18 @@
+import { may } from '@polychron/core';
 import { extname } from 'node:path';
 import { noDocument, noLibrary, sightIn } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { findFilesNumbered, findFilesOn, hasFilesUnder, type SeenFile } from '../store/files.ts';
+import { numbersHeldBy } from '../store/custody.ts';
+import { transact } from '../store/database.ts';
 import { librariesOf, libraryOfCode } from '../store/libraries.ts';
+import {
+  filesWithoutPlace,
+  findOwnPlace,
+  insertOwnPlace,
+  type OwnPlace,
+  ownPlacesUnder,
+} from '../store/ownPlaces.ts';
 import { findSubjects } from '../store/register.ts';
 import type { Sight } from '../store/versions.ts';
 
@@ -15,13 +25,21 @@ interface DriveLibrary {
 }
 
 /**
- * What stands somewhere on the drive: all libraries, a folder of one (its names are subjects; none: the
- * library itself), or the latest version that the caller sees of a document.
+ * What stands somewhere on the drive: all libraries; the caller's Desk; a folder of a library (its names are
+ * subjects; none: the library itself); a document, also on the Desk of who holds it; or something of the
+ * caller's own, which nobody else sees.
  */
 export type DrivePlace =
   | { kind: 'site' }
-  | { kind: 'folder'; library: DriveLibrary; names: readonly string[] }
-  | { kind: 'file'; library: DriveLibrary; file: SeenFile };
+  | { kind: 'desk' }
+  | { kind: 'folder'; library: DriveLibrary; names: readonly string[]; mayCreate: boolean }
+  | { kind: 'file'; library: DriveLibrary; file: SeenFile; onDesk?: true }
+  | { kind: 'own'; own: OwnPlace };
+/** A document on the drive. */
+export type DriveFile = Extract<DrivePlace, { kind: 'file' }>;
+
+/** What the Desk is called on the drive; no library has small letters in its code. */
+export const deskName = 'Desk';
 
 /** A segment of an address may hold no slash; what looks like one stands for it. */
 const slash = '\uff0f';
@@ -45,28 +63,90 @@ export function fileNameOf({ number, title, fileName }: SeenFile): string {
 /** The segments of a place's address. */
 export function addressOf(place: DrivePlace): string[] {
   if (place.kind === 'site') return [];
+  if (place.kind === 'desk') return [deskName];
+  if (place.kind === 'own') return [...place.own.names];
+  if (place.kind === 'file' && place.onDesk) return [deskName, fileNameOf(place.file)];
   const names = place.kind === 'file' ? place.file.subjects : place.names;
   const folder = [place.library.code, ...names.map(toSegment)];
   return place.kind === 'file' ? [...folder, fileNameOf(place.file)] : folder;
 }
 
 /**
- * What stands at an address, as far as the caller sees it.
- * @throws Refused `library-not-found`, `document-not-found`
+ * What stands at an address, as far as the caller sees it; null where nothing does.
+ * @throws Refused `library-not-found`
  */
-export async function placeAt(asker: Asker, segments: readonly string[]): Promise<DrivePlace> {
+export async function findPlace(asker: Asker, segments: readonly string[]): Promise<DrivePlace | null> {
+  const [first] = segments;
+  if (first === undefined) return { kind: 'site' };
+  if (first === deskName) return segments.length === 1 ? { kind: 'desk' } : onDesk(asker, segments);
+  return (await inLibrary(asker, segments)) ?? ownAt(asker, segments);
+}
+
+async function ownAt({ context, caller }: Asker, segments: readonly string[]): Promise<DrivePlace | null> {
+  const own = await findOwnPlace(context, caller.id, segments);
+  return own && { kind: 'own', own };
+}
+
+async function onDesk(asker: Asker, segments: readonly string[]): Promise<DrivePlace | null> {
+  const [, name, ...deeper] = segments;
+  if (deeper.length === 0)
+    for (const place of await heldOnDesk(asker)) if (fileNameOf(place.file) === name) return place;
+  await placeDeskFiles(asker);
+  return ownAt(asker, segments);
+}
+
+/** What the caller holds, as files of their Desk. */
+async function heldOnDesk(asker: Asker): Promise<DriveFile[]> {
+  const { context, caller } = asker;
+  const held = await numbersHeldBy(context, caller.id);
+  const places: DriveFile[] = [];
+  for (const library of await librariesOf(context, caller.id)) {
+    const numbers = held.flatMap(({ libraryId, number }) => (libraryId === library.id ? [number] : []));
+    if (numbers.length === 0) continue;
+    const files = await findFilesNumbered(context, library.id, await sightIn(asker, library.id), numbers);
+    places.push(...files.map((file): DriveFile => ({ kind: 'file', library, file, onDesk: true })));
+  }
+  return places;
+}
+
+/** Gives files that came to the Desk by the page their place in its folder. */
+async function placeDeskFiles({ context, caller }: Asker): Promise<void> {
+  if ((await filesWithoutPlace(context, caller.id)).length === 0) return;
+  await transact(context.db, async (tx) => {
+    const names = (await ownPlacesUnder(context, caller.id, [deskName], { deep: false, tx })).map((own) =>
+      String(own.names.at(-1)),
+    );
+    for (const { id, fileName, createdAt } of await filesWithoutPlace(context, caller.id, tx)) {
+      const name = freeName(toSegment(fileName), names);
+      names.push(name);
+      const place = { names: [deskName, name], createdAt, properties: [], fileId: id };
+      await insertOwnPlace(context, caller.id, place, tx);
+    }
+  });
+}
+
+/** A name that none of these is, with a number behind it where needed. */
+function freeName(name: string, taken: readonly string[]): string {
+  const ending = extname(name);
+  const beginning = name.slice(0, name.length - ending.length);
+  let free = name;
+  for (let count = 2; taken.includes(free); count += 1) free = `${beginning} (${count})${ending}`;
+  return free;
+}
+
+/** What stands at an address of a library, for everybody who sees it. */
+async function inLibrary(asker: Asker, [code = '', ...rest]: readonly string[]): Promise<DrivePlace | null> {
   const { context } = asker;
-  const [code, ...rest] = segments;
-  if (code === undefined) return { kind: 'site' };
   const library = await libraryOfCode(context, code);
   if (!library) throw noLibrary();
   const sight = await sightIn(asker, library.id);
+  const mayCreate = may(sight.actor.roles, 'create') && library.closedAt === null;
   const last = rest.at(-1);
-  if (last === undefined) return { kind: 'folder', library, names: [] };
+  if (last === undefined) return { kind: 'folder', library, names: [], mayCreate };
   const [number = ''] = last.split(' ');
   for (const file of await findFilesNumbered(context, library.id, sight, [fromSegment(number)])) {
     const place: DrivePlace = { kind: 'file', library, file };
-    if (addressOf(place).join('/') === segments.join('/')) return place;
+    if (addressOf(place).join('/') === [code, ...rest].join('/')) return place;
   }
   const isFolder = (names: readonly string[]): Promise<boolean> =>
     hasFilesUnder(context, library.id, sight, names);
@@ -76,25 +156,45 @@ export async function placeAt(asker: Asker, segments: readonly string[]): Promis
     const hasSlash = segment.includes(slash) && !(await isFolder(asItIs));
     names = hasSlash ? [...names, fromSegment(segment)] : asItIs;
   }
-  if (await isFolder(names)) return { kind: 'folder', library, names };
-  throw noDocument();
+  return (await isFolder(names)) ? { kind: 'folder', library, names, mayCreate } : null;
 }
 
 /** Rows that are read at once. */
 const atOnce = 500;
 
-/** What stands in a place, part by part: folders first. */
+/** What stands in a place, part by part: folders first, what is the caller's own last. */
 export async function* placesIn(asker: Asker, place: DrivePlace): AsyncGenerator<DrivePlace> {
-  if (place.kind === 'file') return;
+  const { context, caller } = asker;
+  if (place.kind === 'file' || (place.kind === 'own' && place.own.file)) return;
   if (place.kind === 'site') {
-    for (const library of await librariesOf(asker.context, asker.caller.id))
-      yield { kind: 'folder', library, names: [] };
+    yield { kind: 'desk' };
+    for (const library of await librariesOf(context, caller.id))
+      yield { kind: 'folder', library, names: [], mayCreate: false };
     return;
   }
-  const { library, names } = place;
+  if (place.kind === 'desk') await placeDeskFiles(asker);
+  const owns = await ownPlacesUnder(context, caller.id, addressOf(place), { deep: false });
+  const own = new Map(owns.map((one) => [String(one.names.at(-1)), one]));
+  for await (const one of forAll(asker, place)) {
+    // What stands there for everybody goes before what is one's own.
+    own.delete(String(addressOf(one).at(-1)));
+    yield one;
+  }
+  for (const one of own.values()) yield { kind: 'own', own: one };
+}
+
+async function* forAll(asker: Asker, place: DrivePlace): AsyncGenerator<DrivePlace> {
+  if (place.kind === 'desk') yield* await heldOnDesk(asker);
+  if (place.kind === 'folder') yield* inFolder(asker, place);
+}
+
+async function* inFolder(
+  asker: Asker,
+  { library, names, mayCreate }: Extract<DrivePlace, { kind: 'folder' }>,
+): AsyncGenerator<DrivePlace> {
   const sight = await sightIn(asker, library.id);
   for await (const name of foldersOn(asker, library.id, { sight, names }))
-    yield { kind: 'folder', library, names: [...names, name] };
+    yield { kind: 'folder', library, names: [...names, name], mayCreate };
   for (let after = ''; ;) {
     const files = await findFilesOn(asker.context, library.id, sight, { names, after, count: atOnce });
     for (const file of files) yield { kind: 'file', library, file };

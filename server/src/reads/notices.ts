@@ -86,6 +86,11 @@ const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Pick<Call
     `${number} ${label ?? ''} is in force and for you to read${comment ? `: “${comment}”` : ''}. Confirm that you have.`,
   toReadStill: (number, { by, label }) =>
     `${by} reminds you to read ${number} ${label ?? ''} and to confirm it.`,
+  toFinish: (number, { saves, minor, major }) => {
+    const times = saves === '1' ? 'once' : `${saves} times`;
+    const becomes = minor ? `${minor} or ${major}` : major;
+    return `${number} was saved ${times} and closed in its program: it becomes ${becomes}, is kept for later, or is discarded. Say so on your Desk.`;
+  },
   toDecide: (number, { by, label }) =>
     `${number} ${label ?? ''}, submitted by ${by}, waits for your decision.`,
 };

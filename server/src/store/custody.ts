@@ -130,3 +130,35 @@ export async function documentsHeldBy(
   });
   return { ids: found.rows.map(({ documentId }) => documentId), total: found.count };
 }
+
+/** A lock of a program that is over. */
+export interface LockOver {
+  documentId: string;
+  token: string;
+  holder: { id: string; account: string; name: string };
+}
+
+/** Locks of programs that are over: nobody closed the document there. */
+export async function locksOver(store: Store, now: Date): Promise<LockOver[]> {
+  const found = await rows<{ documentId: string; token: string; id: string; account: string; name: string }>(
+    store.db,
+    `SELECT c.document_id AS documentId, c.lock_token AS token, p.id, p.account, p.name
+     FROM checkouts c JOIN people p ON p.id = c.holder_id
+     JOIN documents d ON d.id = c.document_id JOIN libraries l ON l.id = d.library_id
+     WHERE c.lock_until <= :now AND l.closed_at IS NULL`,
+    { now },
+  );
+  return found.map(({ documentId, token, ...holder }) => ({ documentId, token, holder }));
+}
+
+/** The documents somebody holds, by library and number. */
+export const numbersHeldBy = (
+  store: Store,
+  personId: string,
+): Promise<{ libraryId: string; number: string }[]> =>
+  rows(
+    store.db,
+    `SELECT d.library_id AS libraryId, d.number FROM checkouts c JOIN documents d ON d.id = c.document_id
+     WHERE c.holder_id = :personId`,
+    { personId },
+  );

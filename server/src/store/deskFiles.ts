@@ -1,8 +1,9 @@
 import type { ContentFacts } from '@polychron/core';
+import { Op } from 'sequelize';
 import { v7 as newId } from 'uuid';
 import type { KeptSave } from './custody.ts';
 import { rows, type Tx } from './database.ts';
-import type { DeskFileKind, DeskFileRow } from './models.ts';
+import { type DeskFileKind, deskFileKinds, type DeskFileRow } from './models.ts';
 import type { Store } from './store.ts';
 import { contentOf } from './versions.ts';
 
@@ -25,7 +26,8 @@ export interface DeskFile {
 
 const toFile = (row: DeskFileRow): DeskFile => ({
   id: row.id,
-  kind: row.kind,
+  // Those that programs keep for a while are not among what is found here.
+  kind: row.kind as DeskFileKind,
   content: contentOf(row),
   documentId: row.documentId,
   baseId: row.baseId,
@@ -39,6 +41,9 @@ const toFile = (row: DeskFileRow): DeskFile => ({
 const knownFields = ({ forFields }: DeskFileRow): Record<string, unknown> =>
   JSON.parse(forFields ?? '{}') as Record<string, unknown>;
 
+/** Not those that programs keep for a while. */
+const shown = { kind: { [Op.in]: [...deskFileKinds] } };
+
 /** A file of a person's own; locked inside a transaction. Null where they have no such. */
 export async function findDeskFile(
   store: Store,
@@ -47,7 +52,7 @@ export async function findDeskFile(
   tx?: Tx,
 ): Promise<DeskFile | null> {
   const locked = tx ? { transaction: tx, lock: tx.LOCK.UPDATE } : {};
-  const row = await store.models.DeskFile.findOne({ where: { id, personId }, ...locked });
+  const row = await store.models.DeskFile.findOne({ where: { id, personId, ...shown }, ...locked });
   return row && toFile(row);
 }
 
@@ -58,7 +63,7 @@ export async function deskFilesOf(
   count: number,
 ): Promise<{ files: DeskFile[]; total: number }> {
   const found = await store.models.DeskFile.findAndCountAll({
-    where: { personId },
+    where: { personId, ...shown },
     order: [
       ['changedAt', 'DESC'],
       ['id', 'DESC'],
@@ -100,7 +105,9 @@ export async function deskUse(store: Store, personId: string, tx?: Tx): Promise<
 export async function insertDeskFile(
   store: Store,
   personId: string,
-  file: Pick<DeskFile, 'kind' | 'content' | 'documentId' | 'baseId' | 'createdAt' | 'meantFor'>,
+  file: Pick<DeskFile, 'content' | 'documentId' | 'baseId' | 'createdAt' | 'meantFor'> & {
+    kind: DeskFileRow['kind'];
+  },
   tx: Tx,
 ): Promise<string> {
   const id = newId();

@@ -2,6 +2,7 @@ import {
   type Approver,
   type Custody,
   type DocumentState,
+  type Door,
   numberBy,
   type OwnValues,
   type PatternParts,
@@ -209,6 +210,11 @@ interface StoredDocument extends Pick<
   untilAt: Date | null;
   reason: string | null;
   baseId: string | null;
+  door: Door;
+  lockToken: string | null;
+  lockOwner: string | null;
+  lockUntil: Date | null;
+  askedAt: Date | null;
 }
 
 async function storedDocuments(store: Store, ids: readonly string[], tx?: Tx): Promise<StoredDocument[]> {
@@ -221,7 +227,8 @@ async function storedDocuments(store: Store, ids: readonly string[], tx?: Tx): P
        h.in_force_id AS inForceId, h.present_era AS presentEra, h.highest_major AS highestMajor,
        h.highest_minor AS highestMinor,
        DATE_FORMAT(h.review_by, '%Y-%m-%d') AS reviewBy, c.holder_id AS holderId, p.name AS holderName, c.since,
-       c.until_at AS untilAt, c.reason, c.base_id AS baseId
+       c.until_at AS untilAt, c.reason, c.base_id AS baseId, c.door,
+       c.lock_token AS lockToken, c.lock_owner AS lockOwner, c.lock_until AS lockUntil, c.asked_at AS askedAt
      FROM documents d JOIN heads h ON h.document_id = d.id JOIN people o ON o.id = d.owner_id
      LEFT JOIN checkouts c ON c.document_id = d.id LEFT JOIN people p ON p.id = c.holder_id
      WHERE d.id IN (:ids)`,
@@ -331,7 +338,7 @@ function toCustody(
   versions: ReadonlyMap<string, Version>,
   saves: readonly SaveRow[],
 ): Custody | null {
-  const { holderId, holderName, since, untilAt, reason, baseId } = row;
+  const { holderId, holderName, since, untilAt, reason, baseId, door, lockToken, lockUntil, askedAt } = row;
   if (holderId === null) return null;
   const last = saves.at(-1);
   return {
@@ -346,6 +353,9 @@ function toCustody(
     lastSavedAt: last?.at ?? null,
     sitting: last?.sitting ?? null,
     workingCopy: last ? contentOf(last) : null,
+    door,
+    lock: lockToken && lockUntil ? { token: lockToken, owner: row.lockOwner ?? '', until: lockUntil } : null,
+    askedAt,
   };
 }
 

@@ -1,4 +1,4 @@
-import type { Fields } from '@polychron/core';
+import type { Fields, ProgramLock } from '@polychron/core';
 import { rows } from './database.ts';
 import { parseJson } from './models.ts';
 import { latestSeen, type Wanted, wantedOf } from './seenNewest.ts';
@@ -6,22 +6,44 @@ import { beginsWithPath, pathGiven } from './register.ts';
 import type { Store } from './store.ts';
 import type { Sight } from './versions.ts';
 
-/** The latest version that somebody sees of a document, as a file. */
+/**
+ * A document as somebody has it before them: what they saved of it while they hold it, else the latest
+ * version that they see.
+ */
 export interface SeenFile {
   documentId: string;
+  versionId: string;
   number: string;
   title: string;
   subjects: string[];
   sha256: string;
+  words: number | null;
   size: number;
   fileName: string;
   mediaType: string;
   at: Date;
+  /** Who holds it, and the lock of a program that has it open there. */
+  custody: { holderId: string; holder: string; since: Date; lock: ProgramLock | null } | null;
 }
 
-type Row = Omit<SeenFile, 'title' | 'subjects'> & { fields: unknown };
-const columns = `n.document_id AS documentId, n.number, l.fields, l.sha256, l.size, l.file_name AS fileName,
-  l.media_type AS mediaType, l.at`;
+interface Row extends Omit<SeenFile, 'title' | 'subjects' | 'custody'> {
+  fields: unknown;
+  holderId: string | null;
+  holder: string;
+  since: Date;
+  lockToken: string | null;
+  lockOwner: string | null;
+  lockUntil: Date | null;
+}
+const columns = `n.document_id AS documentId, l.id AS versionId, n.number, l.fields, l.file_name AS fileName,
+  IF(w.position IS NULL, l.sha256, w.sha256) AS sha256, IF(w.position IS NULL, l.size, w.size) AS size, IF(w.position IS NULL, l.words, w.words) AS words,
+  IF(w.position IS NULL, l.media_type, w.media_type) AS mediaType, IF(w.position IS NULL, l.at, w.at) AS at,
+  c.holder_id AS holderId, p.name AS holder, c.since, c.lock_token AS lockToken, c.lock_owner AS lockOwner,
+  c.lock_until AS lockUntil`;
+/** Who holds them, and what the viewer saved last of what they hold. */
+const held = `LEFT JOIN checkouts c ON c.document_id = n.document_id LEFT JOIN people p ON p.id = c.holder_id
+  LEFT JOIN saves w ON c.holder_id = :viewer AND w.document_id = n.document_id
+    AND w.position = (SELECT MAX(x.position) FROM saves x WHERE x.document_id = n.document_id)`;
 /** Latest versions `l`, with their rows `n`, of documents that ever had a subject. */
 const filed = `document_subjects s JOIN newest_versions n ON n.document_id = s.document_id
   JOIN versions l ON l.id = n.version_id`;
@@ -36,9 +58,11 @@ const underGiven = (names: readonly string[]): Record<string, string> => ({
 /** A version whose content was let go is no file. */
 const isThere = (wanted: Wanted): string => `${latestSeen(wanted)} AND l.thinned_at IS NULL`;
 
-function toFile({ fields, ...row }: Row): SeenFile {
+function toFile({ fields, holderId, holder, since, lockToken, lockOwner, lockUntil, ...row }: Row): SeenFile {
   const { title, subject } = parseJson<Fields>(fields);
-  return { ...row, size: Number(row.size), title, subjects: subject ?? [] };
+  const lock = lockToken && lockUntil ? { token: lockToken, owner: lockOwner ?? '', until: lockUntil } : null;
+  const custody = holderId === null ? null : { holderId, holder, since, lock };
+  return { ...row, size: Number(row.size), title, subjects: subject ?? [], custody };
 }
 
 /**
@@ -55,7 +79,7 @@ export async function findFilesOn(
   const wanted = wantedOf(libraryId, actor, rules);
   const found = await rows<Row>(
     store.db,
-    `SELECT STRAIGHT_JOIN ${columns} FROM ${filed} WHERE ${isUnder(names)} AND s.document_id > :after
+    `SELECT STRAIGHT_JOIN ${columns} FROM ${filed} ${held} WHERE ${isUnder(names)} AND s.document_id > :after
        AND ${isThere(wanted)} AND COALESCE(JSON_LENGTH(l.fields, '$.subject'), 0) = ${names.length}
      ORDER BY s.document_id LIMIT :count`,
     { libraryId, viewer: actor.id, after, count, ...underGiven(names) },
@@ -74,7 +98,7 @@ export async function findFilesNumbered(
   const found = await rows<Row>(
     store.db,
     `SELECT ${columns} FROM documents d JOIN newest_versions n ON n.document_id = d.id JOIN versions l ON l.id = n.version_id
-     WHERE d.library_id = :libraryId AND d.number IN (:numbers) AND ${isThere(wantedOf(libraryId, actor, rules))}`,
+     ${held} WHERE d.library_id = :libraryId AND d.number IN (:numbers) AND ${isThere(wantedOf(libraryId, actor, rules))}`,
     { libraryId, viewer: actor.id, numbers: [...numbers] },
   );
   return found.map(toFile);

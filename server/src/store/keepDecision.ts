@@ -203,6 +203,8 @@ interface Writing {
  * Writes what a change leaves beside the present state: runs and posts, check-outs and their history, saves,
  * files set aside.
  */
+const unopened = { lockToken: null, lockOwner: null, lockUntil: null, askedAt: null };
+
 async function keepChange(writing: Writing, change: Change): Promise<void> {
   const { store, documentId, addedId, by, tx } = writing;
   const { models } = store;
@@ -228,9 +230,9 @@ async function keepChange(writing: Writing, change: Change): Promise<void> {
       );
       return;
     case 'openCustody': {
-      const { holderId, since, until: untilAt, reason, baseId } = change;
-      const row = { documentId, holderId, since, untilAt, reason, baseId };
-      await models.Checkout.create({ ...row, door: 'web' }, { transaction: tx });
+      const { holderId, since, until: untilAt, reason, baseId, door } = change;
+      const row = { documentId, holderId, since, untilAt, reason, baseId, door };
+      await models.Checkout.create(row, { transaction: tx });
       await models.CustodyPeriod.create(row, { transaction: tx });
       return;
     }
@@ -249,7 +251,16 @@ async function keepChange(writing: Writing, change: Change): Promise<void> {
     }
     case 'emptyWorkingCopy':
       await models.Save.destroy(here);
+      await models.Checkout.update({ askedAt: null }, here);
       return;
+    case 'setAsked':
+      await models.Checkout.update({ askedAt: change.at }, here);
+      return;
+    case 'setLock': {
+      const { token = null, owner = null, until = null } = change.lock ?? {};
+      await models.Checkout.update({ lockToken: token, lockOwner: owner, lockUntil: until }, here);
+      return;
+    }
     case 'moveBase':
       if (addedId !== null) await models.Checkout.update({ baseId: addedId }, here);
       return;
@@ -268,14 +279,14 @@ async function keepChange(writing: Writing, change: Change): Promise<void> {
     case 'passCustody': {
       const { holderId, at, reason } = change;
       const checkout = await models.Checkout.findByPk(documentId, { transaction: tx, rejectOnEmpty: true });
-      await models.Checkout.update({ holderId, since: at }, here);
+      await models.Checkout.update({ holderId, since: at, ...unopened }, here);
       await models.CustodyPeriod.update(
         { endedAt: at, how: 'handedOver', endedBy: by.personId, endReason: reason },
         openPeriod,
       );
-      const { untilAt, reason: why, baseId } = checkout;
+      const { untilAt, reason: why, baseId, door } = checkout;
       await models.CustodyPeriod.create(
-        { documentId, holderId, since: at, untilAt, reason: why, baseId },
+        { documentId, holderId, since: at, untilAt, reason: why, baseId, door },
         { transaction: tx },
       );
       return;

@@ -20,6 +20,7 @@ import { ownFields } from './migrations/018-own-fields.ts';
 import { named } from './migrations/019-named.ts';
 import { mail } from './migrations/020-mail.ts';
 import { noSubject } from './migrations/021-no-subject.ts';
+import { programs } from './migrations/022-programs.ts';
 import { reviews } from './migrations/017-reviews.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
@@ -51,6 +52,7 @@ const migrations: readonly Migration[] = [
   named,
   mail,
   noSubject,
+  programs,
 ];
 
 /** How every table is kept. */

@@ -11,6 +11,7 @@ import type {
   ApprovalDecision,
   ApprovalMode,
   CustodyEnd,
+  Door,
   Fields,
   OwnValues,
   Notice,
@@ -142,7 +143,11 @@ export interface CheckoutRow extends Row<CheckoutRow> {
   untilAt: Date | null;
   reason: string | null;
   baseId: string;
-  door: string;
+  door: Door;
+  lockToken: CreationOptional<string | null>;
+  lockOwner: CreationOptional<string | null>;
+  lockUntil: CreationOptional<Date | null>;
+  askedAt: CreationOptional<Date | null>;
 }
 export interface SaveRow extends Row<SaveRow> {
   documentId: string;
@@ -163,17 +168,19 @@ export interface CustodyPeriodRow extends Row<CustodyPeriodRow> {
   untilAt: Date | null;
   reason: string | null;
   baseId: string;
+  door: CreationOptional<Door>;
   endedAt: CreationOptional<Date | null>;
   how: CreationOptional<CustodyEnd | null>;
   endedBy: CreationOptional<string | null>;
   endReason: CreationOptional<string | null>;
   versionId: CreationOptional<string | null>;
 }
-export type DeskFileKind = 'arrival' | 'looseCopy' | 'setAside';
+export const deskFileKinds = ['arrival', 'looseCopy', 'setAside'] as const;
+export type DeskFileKind = (typeof deskFileKinds)[number];
 export interface DeskFileRow extends Row<DeskFileRow> {
   id: string;
   personId: string;
-  kind: DeskFileKind;
+  kind: DeskFileKind | 'temporary';
   documentId: string | null;
   baseId: string | null;
   createdAt: Date;
@@ -472,6 +479,10 @@ export function defineModels(db: Sequelize): Models {
       reason: maybeText,
       baseId: ref,
       door: word(12),
+      lockToken: maybeText,
+      lockOwner: maybeText,
+      lockUntil: maybeTime,
+      askedAt: maybeTime,
     }),
     Save: define('Save', 'saves', {
       documentId: { ...ref, primaryKey: true },
@@ -492,6 +503,7 @@ export function defineModels(db: Sequelize): Models {
       untilAt: maybeTime,
       reason: maybeText,
       baseId: ref,
+      door: { ...word(12), defaultValue: 'web' },
       endedAt: maybeTime,
       how: { type: DataTypes.STRING(12), allowNull: true },
       endedBy: maybeRef,

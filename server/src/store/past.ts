@@ -185,8 +185,11 @@ const teamsThen = `SELECT ${columnsOf('t', ['documentId', 'ownerId', 'coAuthorId
   FROM team_periods t WHERE t.document_id IN (:ids) AND ${covering('t')}`;
 
 /** A time somebody held a document; until when, as it was said then. */
-type HeldRow = Pick<CustodyPeriodRow, 'documentId' | 'holderId' | 'since' | 'untilAt' | 'reason' | 'baseId'>;
-const heldThen = `SELECT ${columnsOf('c', ['documentId', 'holderId', 'since', 'reason', 'baseId'])},
+type HeldRow = Pick<
+  CustodyPeriodRow,
+  'documentId' | 'holderId' | 'since' | 'untilAt' | 'reason' | 'baseId' | 'door'
+>;
+const heldThen = `SELECT ${columnsOf('c', ['documentId', 'holderId', 'since', 'reason', 'baseId', 'door'])},
     IF(e.id IS NULL, c.until_at, e.until_at) AS untilAt
   FROM custody_periods c LEFT JOIN earlier_untils e ON e.id = (SELECT MIN(u.id) FROM earlier_untils u
     WHERE u.document_id = c.document_id AND u.changed_at > :at
@@ -312,8 +315,9 @@ function documentThen(
     until: held.untilAt,
     reason: held.reason,
     base: required(whole.get(baseOf(shell, held))),
-    // Of saves nothing is kept once they are checked in.
+    // Of saves nothing is kept once they are checked in, nor of programs once they close.
     ...{ workingCopy: null, saves: 0, bytesSaved: 0, lastSavedAt: null, sitting: null },
+    ...{ door: held.door, lock: null, askedAt: null },
   };
   return {
     ...now,

@@ -1,103 +1,124 @@
-import { refuse } from '@polychron/core';
-import express, { type Request, type Response, Router } from 'express';
-import { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
-import type { Asker } from '../../access/caller.ts';
+import express, { type ErrorRequestHandler, type Response, Router } from 'express';
 import type { Context } from '../../context.ts';
-import { noDocument } from '../../access/admission.ts';
-import { addressOf, type DrivePlace, placeAt, placesIn } from '../../reads/drive.ts';
 import { Refused } from '../../refused.ts';
 import { basicSignIn } from '../basicSignIn.ts';
+import { copy, makeFolder, move, remove } from './copyMove.ts';
+import { lock, unlock } from './locks.ts';
+import { propfind } from './propfind.ts';
+import { proppatch } from './proppatch.ts';
+import { put } from './put.ts';
 import { sendFile } from './sendFile.ts';
-import { responseOf } from './properties.ts';
-import { type Asked, readPropfind } from './xml.ts';
+import { standing, visit, type Visit } from './visit.ts';
+import { davElement, textOf } from './xml.ts';
 
-const onFolders = 'OPTIONS, PROPFIND';
-const onFiles = `${onFolders}, GET, HEAD`;
+/** Methods whose body is XML, and what is done for each. */
+const withXml: Record<string, (visit: Visit, body: string) => Promise<void>> = {
+  PROPFIND: propfind,
+  PROPPATCH: proppatch,
+  LOCK: lock,
+};
+const others: Record<string, (visit: Visit) => Promise<void>> = {
+  GET: get,
+  HEAD: get,
+  PUT: put,
+  DELETE: remove,
+  MKCOL: makeFolder,
+  COPY: copy,
+  MOVE: move,
+  UNLOCK: unlock,
+};
+const allow = ['OPTIONS', ...Object.keys(withXml), ...Object.keys(others)].join(', ');
 
 /**
- * The libraries as a drive (RFC 4918), to be read: each person finds on it the latest version that they see
- * of each document, in folders by subject. What would change something is refused.
+ * The libraries as a drive (RFC 4918, classes 1, 2 and 3): each person finds on it the latest version that
+ * they see of each document, in folders by subject, and their Desk. What programs do there are the same acts
+ * as the page's: a lock is a check-out, a save keeps the working copy, a new file is an arrival.
  */
 export function webdav(context: Context): Router {
   const door = Router();
   door.use((_req, res, next) => {
-    res.set({ DAV: '1, 3', 'Cache-Control': 'private, no-cache' });
+    res.set({ DAV: '1, 2, 3', 'MS-Author-Via': 'DAV', 'Cache-Control': 'private, no-cache' });
     next();
   });
   door.options(/.*/, (_req, res) => {
-    res.set('Allow', onFiles).status(200).end();
+    res.set('Allow', allow).status(200).end();
   });
   door.use(basicSignIn(context));
-  door.use(express.text({ type: () => true, limit: '64kb' }), async (req, res) => {
-    const { caller } = req;
+  const readBody = express.text({ type: () => true, limit: '256kb' });
+  door.use((req, res, next) => (withXml[req.method] ? readBody(req, res, next) : next()));
+  door.use(async (req, res) => {
+    const { caller, method } = req;
     if (!caller) throw new Error('the door was passed without a sign-in');
-    const asker = { context, caller };
-    const place = await placeAt(asker, segmentsOf(req.path));
-    if (req.method === 'PROPFIND') await propfind(asker, place, req, res);
-    else if (place.kind === 'file' && ['GET', 'HEAD'].includes(req.method))
-      await sendFile(context, place.file, req, res);
-    else refuseMethod(place, res);
+    const [xml, plain] = [withXml[method], others[method]];
+    if (!xml && !plain) {
+      res.set('Allow', allow).status(405).end();
+      return;
+    }
+    const one = await visit({ context, caller }, req, res);
+    if (xml) await xml(one, typeof req.body === 'string' ? req.body : '');
+    else await plain?.(one);
   });
+  door.use(refusals);
   return door;
 }
 
-/** The names on a path. @throws Refused `document-not-found` where it is none */
-function segmentsOf(path: string): string[] {
-  try {
-    return path
-      .split('/')
-      .filter((part) => part !== '')
-      .map(decodeURIComponent);
-  } catch (error) {
-    if (error instanceof URIError) throw noDocument();
-    throw error;
-  }
+async function get(visit: Visit): Promise<void> {
+  const { asker, req, res } = visit;
+  const place = standing(visit);
+  if (place.kind === 'file') await sendFile(asker.context, place.file, req, res);
+  else if (place.kind === 'own' && place.own.file)
+    await sendFile(asker.context, { ...place.own.file.content, at: place.own.file.changedAt }, req, res);
+  else res.set('Allow', allow).status(405).type('text/plain').send('A folder is listed, not read.\n');
 }
 
-function refuseMethod(place: DrivePlace, res: Response): void {
-  res.set('Allow', place.kind === 'file' ? onFiles : onFolders);
-  res.status(405).type('text/plain').send('This drive is for reading. Change documents in the page.\n');
-}
-
-const pathOf = (place: DrivePlace): string => {
-  const path = ['/dav', ...addressOf(place).map(encodeURIComponent)].join('/');
-  return place.kind === 'file' ? path : `${path}/`;
+/** Refusals whose status, and element, the standard has (RFC 4918, 11.3, 16; RFC 4331, 6; RFC 9110). */
+const told: Record<string, { status: number; element: string }> = {
+  held: { status: 423, element: 'no-conflicting-lock' },
+  'open-in-program': { status: 423, element: 'no-conflicting-lock' },
+  locked: { status: 423, element: 'lock-token-submitted' },
+  'custody-required': { status: 423, element: 'lock-token-submitted' },
+  'no-such-lock': { status: 409, element: 'lock-token-matches-request-uri' },
+  'desk-full': { status: 507, element: 'quota-not-exceeded' },
+  'library-full': { status: 507, element: 'quota-not-exceeded' },
+};
+/** Refusals of which only the status is the standard's. */
+const ownStatus: Record<string, number> = {
+  'no-folder': 409,
+  'is-a-folder': 405,
+  'body-not-wanted': 415,
+  'malformed-if': 400,
+  'malformed-request': 400,
+  'other-server': 502,
 };
 
-/** Tells the properties of a place, and of what stands in it where one asks a step deep (RFC 4918, 9.1). */
-async function propfind(asker: Asker, place: DrivePlace, req: Request, res: Response): Promise<void> {
-  const depth = req.get('depth') ?? 'infinity';
-  if (depth !== '0' && depth !== '1') {
-    if (depth.toLowerCase() !== 'infinity')
-      throw new Refused(refuse('invalid', 'bad-depth', 'Depth is 0 or 1 (RFC 4918, 10.2).'));
-    const error =
-      '<?xml version="1.0" encoding="utf-8"?><D:error xmlns:D="DAV:"><D:propfind-finite-depth/></D:error>';
-    res.status(403).type('application/xml').send(error);
+/** Says what the standard has words for in its words, with the sentence beside; the rest as everywhere. */
+const refusals: ErrorRequestHandler = (error: unknown, req, res, next) => {
+  if (!(error instanceof Refused) || res.headersSent) {
+    next(error);
     return;
   }
-  const asked = readPropfind(typeof req.body === 'string' ? req.body : '');
-  res.status(207).type('application/xml');
-  await pipeline(Readable.from(written(asker, place, { asked, deeper: depth === '1' })), res);
-}
+  const { code, reason } = error.refusal;
+  const known = told[code];
+  const status = known?.status ?? ownStatus[code];
+  if (status === undefined) next(error);
+  else sendError(res, { status, reason, element: known?.element, path: req.originalUrl });
+};
 
-/** What is written before it is sent on, in signs. */
-const partLength = 16_384;
-
-async function* written(
-  asker: Asker,
-  place: DrivePlace,
-  { asked, deeper }: { asked: Asked; deeper: boolean },
-): AsyncGenerator<string> {
-  let part = '<?xml version="1.0" encoding="utf-8"?><D:multistatus xmlns:D="DAV:">';
-  part += responseOf(pathOf(place), place, asked);
-  if (deeper) {
-    for await (const inside of placesIn(asker, place)) {
-      part += responseOf(pathOf(inside), inside, asked);
-      if (part.length < partLength) continue;
-      yield part;
-      part = '';
-    }
-  }
-  yield `${part}</D:multistatus>`;
+function sendError(
+  res: Response,
+  {
+    status,
+    reason,
+    element,
+    path,
+  }: { status: number; reason: string; element?: string | undefined; path: string },
+): void {
+  const about =
+    element?.startsWith('no-') || element === 'lock-token-submitted' ? davElement('href', textOf(path)) : '';
+  const sentence = `<reason xmlns="urn:polychron">${textOf(reason)}</reason>`;
+  const inside = (element ? davElement(element, about) : '') + sentence;
+  res
+    .status(status)
+    .type('application/xml')
+    .send(`<?xml version="1.0" encoding="utf-8"?><D:error xmlns:D="DAV:">${inside}</D:error>`);
 }

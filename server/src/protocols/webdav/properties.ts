@@ -1,57 +1,212 @@
-import type { DrivePlace } from '../../reads/drive.ts';
-import { type Asked, dav, davElement, element, type PropertyName, textOf } from './xml.ts';
+import { liveLock } from '@polychron/core';
+import { covers } from '../../acts/ownPlaces.ts';
+import type { DriveFile, DrivePlace } from '../../reads/drive.ts';
+import { addressOf } from '../../reads/drive.ts';
+import type { OwnLock, OwnPlace } from '../../store/ownPlaces.ts';
+import {
+  dav,
+  davElement,
+  davIn,
+  element,
+  elementsIn,
+  isDav,
+  notUnderstood,
+  type PropertyName,
+  readXml,
+  textOf,
+} from './xml.ts';
+import { fileTag } from './tags.ts';
 
-/** The values of a place's properties, as they are written (RFC 4918, 15). */
-type Values = Record<string, string>;
+/** Which properties are asked for (RFC 4918, 9.1). */
+export type Asked = { kind: 'names' } | { kind: 'all' } | { kind: 'some'; properties: PropertyName[] };
 
-const folderValues = (displayed: string): Values => ({
-  displayname: textOf(displayed),
-  resourcetype: '<D:collection/>',
-});
+/**
+ * What the body of a PROPFIND asks for; nothing: all properties (RFC 4918, 9.1).
+ * @throws Refused `malformed-xml`
+ */
+export function readPropfind(body: string): Asked {
+  if (body.trim() === '') return { kind: 'all' };
+  const root = readXml(body);
+  const prop = isDav(root, 'propfind') ? davIn(root, 'prop') : undefined;
+  if (prop) return { kind: 'some', properties: elementsIn(prop) };
+  if (isDav(root, 'propfind') && davIn(root, 'allprop')) return { kind: 'all' };
+  if (isDav(root, 'propfind') && davIn(root, 'propname')) return { kind: 'names' };
+  throw notUnderstood('The body is no DAV:propfind that asks for allprop, propname or prop.');
+}
 
-/** The properties of what stands at a place, by name. */
-function valuesOf(place: DrivePlace): Values {
-  if (place.kind === 'site') return folderValues('Polychron');
-  if (place.kind === 'folder') {
-    const { library, names } = place;
-    const name = names.at(-1);
-    return name === undefined
-      ? { ...folderValues(library.name), creationdate: library.createdAt.toISOString() }
-      : folderValues(name);
-  }
-  const { file } = place;
-  return {
+/** For whom, and when, properties are told, with the locks that their programs have on what is their own. */
+export interface Telling {
+  viewerId: string;
+  now: Date;
+  locks: readonly OwnLock[];
+  /** Bytes that the viewer's Desk keeps, and may keep. */
+  room: { used: number; allowed: number };
+}
+
+interface Value {
+  name: PropertyName;
+  /** As it is written, between its tags. */
+  value: string;
+  attributes?: string;
+  /** Told only where it is asked for by name (RFC 4331, 3). */
+  onlyAsked?: true;
+}
+
+const live = (values: Record<string, string>): Value[] =>
+  Object.entries(values).map(([name, value]) => ({ name: { namespace: dav, name }, value }));
+
+const folderValues = (displayed: string, createdAt?: Date): Value[] =>
+  live({
+    displayname: textOf(displayed),
+    resourcetype: '<D:collection/>',
+    ...(createdAt ? { creationdate: createdAt.toISOString() } : {}),
+  });
+
+const fileValues = (file: {
+  title: string;
+  at: Date;
+  createdAt: Date;
+  size: number;
+  mediaType: string;
+  sha256: string;
+}): Value[] =>
+  live({
     displayname: textOf(file.title),
     resourcetype: '',
     // RFC 3339 and RFC 9110, 5.6.7: the two ways of writing a moment that the properties have.
-    creationdate: file.at.toISOString(),
+    creationdate: file.createdAt.toISOString(),
     getlastmodified: file.at.toUTCString(),
     getcontentlength: String(file.size),
     getcontenttype: textOf(file.mediaType),
-    getetag: textOf(`"${file.sha256}"`),
-    // Nothing can be locked by this door.
-    supportedlock: '',
-  };
+    getetag: textOf(fileTag(file.sha256)),
+  });
+
+const entry = (scope: string): string =>
+  davElement('lockentry', davElement('lockscope', `<D:${scope}/>`) + davElement('locktype', '<D:write/>'));
+
+/** A lock as it is told (RFC 4918, 14.1). */
+export function activeLock(lock: {
+  shared: boolean;
+  deep: boolean;
+  owner: string;
+  until: Date | null;
+  token: string | null;
+  root: string;
+  now: Date;
+}): string {
+  const { shared, deep, owner, until, token, root, now } = lock;
+  const seconds = until && Math.max(1, Math.round((until.getTime() - now.getTime()) / 1000));
+  return davElement(
+    'activelock',
+    davElement('locktype', '<D:write/>') +
+      davElement('lockscope', shared ? '<D:shared/>' : '<D:exclusive/>') +
+      davElement('depth', deep ? 'infinity' : '0') +
+      davElement('owner', owner) +
+      davElement('timeout', seconds === null ? 'Infinite' : `Second-${seconds}`) +
+      (token === null ? '' : davElement('locktoken', davElement('href', textOf(token)))) +
+      davElement('lockroot', davElement('href', textOf(root))),
+  );
 }
 
-const propstat = (status: string, written: string): string =>
+/** The address of a place, as links to it are written. */
+export const hrefOf = (names: readonly string[], isFolder: boolean): string =>
+  `${['/dav', ...names.map(encodeURIComponent)].join('/')}${isFolder ? '/' : ''}`;
+
+const isFolder = (place: DrivePlace): boolean =>
+  place.kind !== 'file' && !(place.kind === 'own' && place.own.file);
+
+/** The address of what stands at a place. */
+export const pathOf = (place: DrivePlace): string => hrefOf(addressOf(place), isFolder(place));
+
+/** Who has a document: a program of the viewer's, or somebody else, by whatever door. */
+function lockOnFile(place: DriveFile, { viewerId, now }: Telling): string {
+  const { custody } = place.file;
+  const lock = custody && liveLock(custody, now);
+  const mine = custody?.holderId === viewerId;
+  if (!custody || (mine && !lock)) return '';
+  return activeLock({
+    ...{ shared: false, deep: false, root: pathOf(place), now },
+    until: lock?.until ?? null,
+    owner: mine && lock ? lock.owner : textOf(custody.holder),
+    token: mine && lock ? lock.token : null,
+  });
+}
+
+/** A lock on something of one's own, as it is told. */
+export const ownLockTold = (lock: OwnLock, now: Date): string =>
+  activeLock({ ...lock, root: hrefOf(lock.names, false), now });
+
+function ownValues(own: OwnPlace, { locks, now }: Telling): Value[] {
+  const { names, file, createdAt, properties } = own;
+  const name = names.at(-1) ?? '';
+  const values = file
+    ? fileValues({ ...file.content, title: name, at: file.changedAt, createdAt })
+    : folderValues(name, createdAt);
+  const told = locks.filter((lock) => covers(lock, names)).map((lock) => ownLockTold(lock, now));
+  return [
+    ...values,
+    ...live({ lockdiscovery: told.join(''), supportedlock: entry('exclusive') + entry('shared') }),
+    ...properties.map(({ namespace, name: called, value, language }) => ({
+      name: { namespace, name: called },
+      value,
+      ...(language ? { attributes: ` xml:lang="${textOf(language)}"` } : {}),
+    })),
+  ];
+}
+
+const quota = ({ room: { used, allowed } }: Telling): Value[] =>
+  live({
+    'quota-used-bytes': String(used),
+    'quota-available-bytes': String(Math.max(0, allowed - used)),
+  }).map((value) => ({ ...value, onlyAsked: true }));
+
+/** The properties of what stands at a place. */
+function valuesOf(place: DrivePlace, telling: Telling): Value[] {
+  switch (place.kind) {
+    case 'site':
+      return folderValues('Polychron');
+    case 'desk':
+      return [...folderValues('Desk'), ...quota(telling)];
+    case 'own':
+      return [...ownValues(place.own, telling), ...(place.own.file ? [] : quota(telling))];
+    case 'folder': {
+      const { library, names } = place;
+      const name = names.at(-1);
+      return name === undefined ? folderValues(library.name, library.createdAt) : folderValues(name);
+    }
+    case 'file': {
+      const { file } = place;
+      const lock = { lockdiscovery: lockOnFile(place, telling), supportedlock: entry('exclusive') };
+      return [...fileValues({ ...file, createdAt: file.at }), ...live(lock)];
+    }
+  }
+}
+
+/** Properties of which one status is told (RFC 4918, 14.22); nothing for none. */
+export const propstat = (status: string, written: string): string =>
   written === ''
     ? ''
     : davElement('propstat', davElement('prop', written) + davElement('status', `HTTP/1.1 ${status}`));
 
 /** What is told of a place (RFC 4918, 14.24): its properties, and which of those asked for it lacks. */
-export function responseOf(href: string, place: DrivePlace, asked: Asked): string {
-  const values = valuesOf(place);
-  const own = Object.keys(values).map((name): PropertyName => ({ namespace: dav, name }));
-  const wanted = asked.kind === 'some' ? asked.properties : own;
-  const has = (one: PropertyName): boolean => one.namespace === dav && Object.hasOwn(values, one.name);
-  const valueOf = ({ name }: PropertyName): string => (asked.kind === 'names' ? '' : (values[name] ?? ''));
-  const told = wanted.filter(has).map((one) => element(one, valueOf(one)));
-  const lacking = wanted.filter((one) => !has(one)).map((one) => element(one));
+export function responseOf(place: DrivePlace, asked: Asked, telling: Telling): string {
+  const values = valuesOf(place, telling);
+  const find = (name: PropertyName): Value | undefined =>
+    values.find((one) => one.name.name === name.name && one.name.namespace === name.namespace);
+  const isAsked = asked.kind === 'some';
+  const wanted = isAsked
+    ? asked.properties
+    : values.filter(({ onlyAsked }) => !onlyAsked).map(({ name }) => name);
+  const told = wanted.flatMap((name) => find(name) ?? []);
+  const lacking = wanted.filter((name) => !find(name));
+  const written = told.map(({ name, value, attributes }) =>
+    asked.kind === 'names' ? element(name) : element(name, value, attributes),
+  );
   return davElement(
     'response',
-    davElement('href', textOf(href)) +
-      (propstat('200 OK', told.join('')) + propstat('404 Not Found', lacking.join('')) ||
+    davElement('href', textOf(pathOf(place))) +
+      (propstat('200 OK', written.join('')) +
+        propstat('404 Not Found', lacking.map((one) => element(one)).join('')) ||
         davElement('status', 'HTTP/1.1 200 OK')),
   );
 }

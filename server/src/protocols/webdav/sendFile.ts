@@ -1,10 +1,9 @@
 import type { Request, Response } from 'express';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { contentTag } from '../../access/preconditions.ts';
 import { readRange } from '../../content/contents.ts';
 import type { Context } from '../../context.ts';
-import type { SeenFile } from '../../store/files.ts';
+import { fileTag, isAmong } from './tags.ts';
 
 /**
  * Sends a version as it was checked in, or the part of it that is asked for (RFC 9110, 14), unless the client
@@ -12,11 +11,11 @@ import type { SeenFile } from '../../store/files.ts';
  */
 export async function sendFile(
   context: Context,
-  { sha256, size, mediaType, at }: SeenFile,
+  { sha256, size, mediaType, at }: { sha256: string; size: number; mediaType: string; at: Date },
   req: Request,
   res: Response,
 ): Promise<void> {
-  const tag = contentTag(sha256);
+  const tag = fileTag(sha256);
   res.setHeader('Content-Type', mediaType);
   res.set({ ETag: tag, 'Last-Modified': at.toUTCString(), 'Accept-Ranges': 'bytes' });
   const precondition = req.get('if-match');
@@ -39,10 +38,6 @@ export async function sendFile(
   if (req.method === 'HEAD') res.end();
   else await pipeline(Readable.from(readRange(context, sha256, part)), res);
 }
-
-/** Whether a list of tags has one, or is for any (RFC 9110, 13.1.1). */
-const isAmong = (tags: string, tag: string): boolean =>
-  tags.trim() === '*' || tags.split(',').some((one) => one.trim().replace(/^W\//, '') === tag);
 
 /** Whether the client has it already: by its tag, else by its time (RFC 9110, 13.1.2, 13.1.3). */
 function isKnown(req: Request, tag: string, at: Date): boolean {

@@ -98,6 +98,9 @@ function strandOf(step: SampleStep): Pick<ComponentProps<typeof Strand>, 'docume
         lastSavedAt: null,
         overdue: false,
         workingCopy: null,
+        door: 'web',
+        openUntil: null,
+        toFinish: null,
       },
       approval: approval && {
         version: labels.get(approval.versionId) ?? '',

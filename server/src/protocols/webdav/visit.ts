@@ -1,0 +1,136 @@
+import { liveLock, refuse } from '@polychron/core';
+import type { Request, Response } from 'express';
+import { noDocument } from '../../access/admission.ts';
+import type { Asker } from '../../access/caller.ts';
+import { locksOn } from '../../acts/ownPlaces.ts';
+import { type DrivePlace, findPlace } from '../../reads/drive.ts';
+import { Refused } from '../../refused.ts';
+import { type ConditionList, holds, readIf, type ResourceState, tokensIn } from './ifHeader.ts';
+import { fileTag, isAmong } from './tags.ts';
+
+/** One request at the door: who asks, for what, and which locks their program says it has. */
+export interface Visit {
+  asker: Asker;
+  /** The names on the address. */
+  names: string[];
+  /** Null where nothing stands there that the caller may see. */
+  place: DrivePlace | null;
+  tokens: ReadonlySet<string>;
+  req: Request;
+  res: Response;
+}
+
+/** A request that is not understood. */
+export const badRequest = (code: string, reason: string): Refused =>
+  new Refused(refuse('invalid', code, reason));
+
+/** The names on a path. @throws Refused `document-not-found` where it is none */
+export function namesOn(path: string): string[] {
+  try {
+    return path
+      .split('/')
+      .filter((part) => part !== '')
+      .map(decodeURIComponent);
+  } catch (error) {
+    if (error instanceof URIError) throw noDocument();
+    throw error;
+  }
+}
+
+/** Looks at a request, once its conditions hold. @throws Refused `precondition-failed`, `malformed-if` */
+export async function visit(asker: Asker, req: Request, res: Response): Promise<Visit> {
+  if (req.originalUrl.includes('#'))
+    throw badRequest('malformed-request', 'An address of the drive has no part behind a #.');
+  const names = namesOn(req.path);
+  const place = await findPlace(asker, names);
+  const header = req.get('if');
+  const lists = header === undefined ? [] : readIf(header);
+  const one = { asker, names, place, tokens: tokensIn(lists), req, res };
+  if (lists.length > 0 && !(await anyHolds(one, lists)))
+    throw failed('None of the conditions of the If header holds.');
+  requireTags(one);
+  return one;
+}
+
+/** What stands at the address. @throws Refused `document-not-found` */
+export function standing({ place }: Visit): DrivePlace {
+  if (!place) throw noDocument();
+  return place;
+}
+
+const failed = (reason: string): Refused => new Refused(refuse('stale', 'precondition-failed', reason));
+
+async function anyHolds(one: Visit, lists: readonly ConditionList[]): Promise<boolean> {
+  for (const list of lists) if (holds(list, await stateFor(one, list))) return true;
+  return false;
+}
+
+async function stateFor(
+  { asker, names, place, req }: Visit,
+  { resource }: ConditionList,
+): Promise<ResourceState> {
+  if (resource === null) return stateOf(asker, names, place);
+  const other = namesAt(resource, req);
+  return other ? stateOf(asker, other, await findPlace(asker, other)) : { tokens: new Set(), tag: null };
+}
+
+/** The tokens that lock a place, as far as they are the caller's, and its entity tag. */
+async function stateOf(
+  asker: Asker,
+  names: readonly string[],
+  place: DrivePlace | null,
+): Promise<ResourceState> {
+  if (place?.kind === 'file') {
+    const { custody } = place.file;
+    const lock = custody?.holderId === asker.caller.id ? liveLock(custody, asker.context.clock()) : null;
+    return { tokens: new Set(lock ? [lock.token] : []), tag: tagOf(place) };
+  }
+  const locks = await locksOn(asker, names);
+  return { tokens: new Set(locks.map(({ token }) => token)), tag: tagOf(place) };
+}
+
+/** The entity tag of what stands at a place; null for folders and nothing. */
+export function tagOf(place: DrivePlace | null): string | null {
+  if (place?.kind === 'file') return fileTag(place.file.sha256);
+  const file = place?.kind === 'own' ? place.own.file : null;
+  return file && fileTag(file.content.sha256);
+}
+
+/** What changes something does so only to what the program knows (RFC 9110, 13.1). */
+function requireTags({ place, req }: Visit): void {
+  if (['GET', 'HEAD', 'PROPFIND'].includes(req.method)) return;
+  const tag = tagOf(place);
+  const [wanted, unwanted] = [req.get('if-match'), req.get('if-none-match')];
+  if (wanted !== undefined && !(tag !== null && isAmong(wanted, tag)))
+    throw failed('It is not there, or has changed since it was read.');
+  if (unwanted !== undefined && place && (unwanted.trim() === '*' || (tag && isAmong(unwanted, tag))))
+    throw failed('It is there already.');
+}
+
+/** The names on an address that a header says in whole, or by its path; null where it is not on the drive. */
+export function namesAt(address: string, req: Request): string[] | null {
+  const at = URL.canParse(address, `${req.protocol}://${req.host}`)
+    ? new URL(address, `${req.protocol}://${req.host}`)
+    : null;
+  if (!at || at.host !== new URL(`${req.protocol}://${req.host}`).host) return null;
+  return at.pathname.startsWith('/dav/') ? namesOn(at.pathname.slice('/dav'.length)) : null;
+}
+
+/** Asks for the folder of something new. @throws Refused `no-folder`, `role-missing`, `not-a-place` */
+export async function requireFolder({ asker }: Visit, names: readonly string[]): Promise<void> {
+  const above = names.slice(0, -1);
+  const folder = await findPlace(asker, above);
+  if (!folder || folder.kind === 'file' || (folder.kind === 'own' && folder.own.file))
+    throw new Refused(refuse('conflict', 'no-folder', 'There is no such folder for it to stand in.'));
+  if (folder.kind === 'site') throw forbidden('not-a-place', 'Only libraries and the Desk stand here.');
+  if (folder.kind === 'folder' && !folder.mayCreate)
+    throw forbidden('role-missing', 'Registering a document is for authors and controllers of a library.');
+}
+
+/** What is refused whoever asks. */
+export const forbidden = (code: string, reason: string): Refused =>
+  new Refused(refuse('forbidden', code, reason));
+
+/** What is done to documents in the page, and why not here. */
+export const notHere = (doing: string): Refused =>
+  forbidden('not-by-drive', `${doing} is not done on the drive. Do it in the page, which says what follows.`);
