@@ -208,7 +208,15 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       expires: '2026-03-09T07:00:00.000Z',
     },
   },
-  readSession: { answer: { account: 'admin', name: 'A. admin', systemAdministrator: true, expires: null } },
+  readSession: {
+    answer: {
+      account: 'admin',
+      name: 'A. admin',
+      systemAdministrator: true,
+      expires: null,
+      drive: 'http://127.0.0.1:4600/dav/',
+    },
+  },
   signInWays: { answer: { passwords: true, provider: null, demo: null } },
   readProviderMapping: {
     answer: {

@@ -125,7 +125,7 @@ export const routes = {
     method: 'get',
     path: '/session',
     summary: 'Who is signed in',
-    answer: session.Session,
+    answer: session.SessionHere,
   }),
   signOut: route({ method: 'delete', path: '/session', summary: 'Sign out', status: 204, open: true }),
   signInWays: route({

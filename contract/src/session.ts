@@ -14,6 +14,8 @@ export const Session = z.object({
   /** Null for a personal token without a session. */
   expires: Instant.nullable(),
 });
+/** Who is signed in here, and the address at which their programs open the libraries as a drive. */
+export const SessionHere = Session.extend({ drive: z.url() });
 /** A password to be set: long enough that it is not guessed. */
 export const Password = z.string().min(8, 'at least 8 characters').max(1000);
 /** One's password changed: the present one, and what it is from now on. */
@@ -46,6 +48,7 @@ export const MadeToken = Token.extend({ token: z.string() });
 /** Somebody's personal tokens, newest first. */
 export const TokenList = z.object({ items: z.array(Token), next: z.null(), total: z.number() });
 export type Session = z.output<typeof Session>;
+export type SessionHere = z.output<typeof SessionHere>;
 export type SessionList = z.output<typeof SessionList>;
 export type Token = z.output<typeof Token>;
 export type TokenList = z.output<typeof TokenList>;

@@ -74,6 +74,7 @@ export { carriesControlFields, issueCopy } from './issue/issueCopy.ts';
 export { escapeXml } from './files/customProperties.ts';
 export { openDocx, verifyParts } from './files/docx/package.ts';
 export { readDocx } from './files/docx/readDocx.ts';
+export * from './files/drivePath.ts';
 export * from './files/temporaryNames.ts';
 export * from './files/fileType.ts';
 export { tableOf } from './files/csv/readCsv.ts';

@@ -16,7 +16,7 @@ const usualDeskBytes = 2_000_000_000;
 /** Puts a context together; `closeContext` it when done. */
 export function makeContext(
   parts: Pick<Context, 'databaseUrl' | 'clock' | 'log' | 'stagingFolder'> &
-    Partial<Pick<Context, 'room' | 'signIn' | 'demoAccounts' | 'deskBytes' | 'mail'>> & {
+    Partial<Pick<Context, 'room' | 'signIn' | 'demoAccounts' | 'deskBytes' | 'tlsPort' | 'mail'>> & {
       uploadsFolder?: string;
     },
 ): Context {
@@ -37,6 +37,7 @@ export function makeContext(
     uploads: new Uploads(parts.uploadsFolder ?? join(parts.stagingFolder, 'uploads')),
     mail: parts.mail ?? { domain: nowhere, publicUrl: 'http://127.0.0.1:4600', transport: null },
     deskBytes: parts.deskBytes ?? usualDeskBytes,
+    tlsPort: parts.tlsPort ?? null,
     room: parts.room ?? new Room([parts.stagingFolder]),
   };
 }

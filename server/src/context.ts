@@ -30,6 +30,8 @@ export interface Context extends Store {
   log: Logger;
   /** Bytes one person may keep on their Desk, saves of what they hold counted. */
   deskBytes: number;
+  /** The port that is served over TLS; null where none is. */
+  tlsPort: number | null;
   /** Whether there is room for new content. */
   room: Room;
   /** Files that come in parts. */

@@ -162,6 +162,7 @@ async function main(): Promise<void> {
     uploadsFolder,
     mail: mailPlace(process.env, port),
     ...deskBytesFrom(process.env),
+    tlsPort: Number(process.env['POLYCHRON_TLS_PORT']) || null,
   };
   const context = makeContext(parts);
   await migrate(context.db);

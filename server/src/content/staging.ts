@@ -24,13 +24,14 @@ export interface StagedFile {
  * Takes a stream of bytes in: writes it to the staging folder while hashing it, then reads the file through
  * as its type asks.
  * @param options.empty whether one without a byte is taken: some programs send that first
+ * @param options.read whether it is read through; what programs keep for a while need be no sound file
  * @throws Refused `empty-file`, `file-too-large`, or what the reader of its type found
  */
 export async function stageFile(
   context: Context,
   stream: Readable,
   givenName: string,
-  { empty = false }: { empty?: boolean } = {},
+  { empty = false, read = true }: { empty?: boolean; read?: boolean } = {},
 ): Promise<StagedFile> {
   const path = join(context.stagingFolder, randomUUID());
   const remove = () => rm(path, { force: true });
@@ -64,7 +65,7 @@ export async function stageFile(
     if (size === 0 && !empty)
       throw new Refused(refuse('invalid', 'empty-file', `${fileName} is empty. Choose a file with content.`));
     const mediaType = mediaTypeOf(fileName);
-    const { words } = size === 0 ? { words: null } : await context.readers.inspect(path, mediaType);
+    const { words } = size > 0 && read ? await context.readers.inspect(path, mediaType) : { words: null };
     return { facts: { sha256: hash.digest('hex'), size, fileName, mediaType, words }, path, remove };
   } catch (error) {
     await remove();

@@ -35,6 +35,8 @@ const bodies: Record<string, object[]> = {
   checkOut: [{}, { reason, until: later }],
   prolong: [{ until: later }],
   giveBack: [{}],
+  keepForLater: [{}],
+  takeBackLock: [{}],
   saveWorkingCopy: [docxOf('x')],
   goBackToSave: [{}],
   lift: [{ reason }],

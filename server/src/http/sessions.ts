@@ -17,6 +17,7 @@ import {
 import { performConfirmTime } from '../acts/confirmTime.ts';
 import { readClock } from '../reads/clock.ts';
 import type { ContractRouter } from './router.ts';
+import { driveAddress } from '../protocols/basicSignIn.ts';
 import { sessionCookie } from './signedIn.ts';
 
 /** Sessions, personal tokens, and the server's time. */
@@ -32,11 +33,12 @@ export function sessionRoutes(router: ContractRouter): void {
       expires: expires.toISOString(),
     };
   });
-  router.on(routes.readSession, async ({ asker: { caller }, req }) => ({
+  router.on(routes.readSession, async ({ asker: { caller, context }, req }) => ({
     account: caller.account,
     name: caller.name,
     systemAdministrator: caller.systemAdministrator,
     expires: req.sessionExpires?.toISOString() ?? null,
+    drive: driveAddress(context, req),
   }));
   router.on(routes.signOut, async ({ asker, req, res }) => {
     if (req.sessionSecret) await signOut(asker.context, req.sessionSecret);

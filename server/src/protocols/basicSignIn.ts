@@ -16,6 +16,13 @@ function givenBy(header: string | undefined): { account: string; secret: string 
 const isOfThisMachine = (req: Request): boolean =>
   /^(127\.|::1$|::ffff:127\.)/.test(req.socket.remoteAddress ?? '') && /^(127\.|::1$)/.test(req.ip ?? '');
 
+/** Where a program opens the libraries as a drive: over TLS, but on this machine as the page. */
+export function driveAddress({ tlsPort }: Pick<Context, 'tlsPort'>, req: Request): string {
+  if (req.secure) return `https://${req.host}/dav/`;
+  if (isOfThisMachine(req)) return `http://${req.host}/dav/`;
+  return `https://${tlsPort === null ? req.host : `${req.hostname}:${tlsPort}`}/dav/`;
+}
+
 function askForIt(res: Response, reason: string): never {
   res.set('WWW-Authenticate', 'Basic realm="Polychron", charset="UTF-8"');
   throw new Refused(refuse('forbidden', 'not-signed-in', reason));

@@ -1,6 +1,6 @@
-import { may } from '@polychron/core';
+import { driveFileName, drivePath, fromSegment, may, segmentSlash, toSegment } from '@polychron/core';
 import { extname } from 'node:path';
-import { noDocument, noLibrary, sightIn } from '../access/admission.ts';
+import { noLibrary, sightIn } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { findFilesNumbered, findFilesOn, hasFilesUnder, type SeenFile } from '../store/files.ts';
 import { numbersHeldBy } from '../store/custody.ts';
@@ -41,34 +41,16 @@ export type DriveFile = Extract<DrivePlace, { kind: 'file' }>;
 /** What the Desk is called on the drive; no library has small letters in its code. */
 export const deskName = 'Desk';
 
-/** A segment of an address may hold no slash; what looks like one stands for it. */
-const slash = '\uff0f';
-const toSegment = (name: string): string => name.replaceAll('/', slash);
-const fromSegment = (segment: string): string => segment.replaceAll(slash, '/');
-
-/** Signs that some file systems have no names with. */
-const unfit = /[\\:*?"<>|]|\p{Cc}/gu;
-/** Bytes of a name at most: file systems take 255. */
-const longestName = 240;
-
-/** What a document is called on the drive: its number, by which it is found, title, and kind of file. */
-export function fileNameOf({ number, title, fileName }: SeenFile): string {
-  const extension = extname(fileName).slice(0, 20);
-  const signs = Array.from(toSegment(title).replace(unfit, '-').trim());
-  const named = (): string => `${toSegment(number)} ${signs.join('').trimEnd()}${extension}`;
-  while (signs.length > 0 && Buffer.byteLength(named()) > longestName) signs.pop();
-  return named();
-}
-
 /** The segments of a place's address. */
 export function addressOf(place: DrivePlace): string[] {
   if (place.kind === 'site') return [];
   if (place.kind === 'desk') return [deskName];
   if (place.kind === 'own') return [...place.own.names];
-  if (place.kind === 'file' && place.onDesk) return [deskName, fileNameOf(place.file)];
-  const names = place.kind === 'file' ? place.file.subjects : place.names;
-  const folder = [place.library.code, ...names.map(toSegment)];
-  return place.kind === 'file' ? [...folder, fileNameOf(place.file)] : folder;
+  if (place.kind === 'file') {
+    const { library, file, onDesk } = place;
+    return onDesk ? [deskName, driveFileName(file)] : drivePath({ code: library.code, ...file });
+  }
+  return [place.library.code, ...place.names.map(toSegment)];
 }
 
 /**
@@ -90,7 +72,7 @@ async function ownAt({ context, caller }: Asker, segments: readonly string[]): P
 async function onDesk(asker: Asker, segments: readonly string[]): Promise<DrivePlace | null> {
   const [, name, ...deeper] = segments;
   if (deeper.length === 0)
-    for (const place of await heldOnDesk(asker)) if (fileNameOf(place.file) === name) return place;
+    for (const place of await heldOnDesk(asker)) if (driveFileName(place.file) === name) return place;
   await placeDeskFiles(asker);
   return ownAt(asker, segments);
 }
@@ -153,7 +135,7 @@ async function inLibrary(asker: Asker, [code = '', ...rest]: readonly string[]):
   let names: string[] = [];
   for (const segment of rest) {
     const asItIs = [...names, segment];
-    const hasSlash = segment.includes(slash) && !(await isFolder(asItIs));
+    const hasSlash = segment.includes(segmentSlash) && !(await isFolder(asItIs));
     names = hasSlash ? [...names, fromSegment(segment)] : asItIs;
   }
   return (await isFolder(names)) ? { kind: 'folder', library, names, mayCreate } : null;

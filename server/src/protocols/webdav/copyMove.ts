@@ -6,11 +6,11 @@ import {
   performMoveOwn,
   performRemoveOwn,
 } from '../../acts/ownPlaces.ts';
-import { readContent } from '../../content/contents.ts';
+import { readChunks } from '../../content/contents.ts';
 import { type DrivePlace, findPlace } from '../../reads/drive.ts';
 import { Refused } from '../../refused.ts';
 import { Readable } from 'node:stream';
-import { putDocument } from './put.ts';
+import { putDocument, putOwn } from './put.ts';
 import { badRequest, forbidden, namesAt, notHere, requireFolder, standing, type Visit } from './visit.ts';
 import { fileTag } from './tags.ts';
 
@@ -76,7 +76,10 @@ export async function copy(visit: Visit): Promise<void> {
     return;
   }
   requireOwn(target.place);
-  const isNew = await performCopyToOwn(asker, source, { names: target.names, tokens }, depth === 'infinity');
+  const act = { names: target.names, tokens };
+  const isNew =
+    (await putWritten(visit, source, target)) ??
+    (await performCopyToOwn(asker, source, act, depth === 'infinity'));
   res.status(isNew ? 201 : 204).end();
 }
 
@@ -102,8 +105,27 @@ export async function move(visit: Visit): Promise<void> {
     return;
   }
   requireOwn(target.place);
-  const isNew = await performMoveOwn(asker, place.own, { names: target.names, tokens });
+  const written = await putWritten(visit, place, target);
+  if (written !== null) await performRemoveOwn(asker, visit);
+  const isNew = written ?? (await performMoveOwn(asker, place.own, { names: target.names, tokens }));
   res.status(isNew ? 201 : 204).end();
+}
+
+/**
+ * What a program wrote under a name of its own is a file once it gets its name: it is read through then. Null
+ * where that is not so.
+ */
+async function putWritten(
+  visit: Visit,
+  source: CopySource,
+  { names, place }: Target,
+): Promise<boolean | null> {
+  const file = source.kind === 'own' ? source.own.file : null;
+  const isFolder = place?.kind === 'own' && !place.own.file;
+  if (file?.kind !== 'temporary' || isTemporaryName(names.at(-1) ?? '') || isFolder) return null;
+  const { context } = visit.asker;
+  const stream = Readable.from(readChunks(context, file.content.sha256));
+  return (await putOwn(visit, { names, tokens: visit.tokens }, stream)).isNew;
 }
 
 function sourceOf(place: DrivePlace): CopySource {
@@ -125,6 +147,6 @@ async function saveOnto(
   const content = source.kind === 'document' ? source.content : source.own.file?.content;
   if (!content) throw notHere('Putting a folder in the place of a document');
   const { context } = visit.asker;
-  await putDocument(visit, target, Readable.from(await readContent(context, content.sha256)));
+  await putDocument(visit, target, Readable.from(readChunks(context, content.sha256)));
   visit.res.set('ETag', fileTag(content.sha256));
 }

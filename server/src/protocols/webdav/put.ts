@@ -1,6 +1,6 @@
-import { liveLock, refuse } from '@polychron/core';
+import { isTemporaryName, liveLock, refuse } from '@polychron/core';
 import type { Readable } from 'node:stream';
-import { performPutOwn } from '../../acts/ownPlaces.ts';
+import { type OwnAct, performPutOwn } from '../../acts/ownPlaces.ts';
 import { admitSave, performSave } from '../../acts/save.ts';
 import { admitUpload, performUpload } from '../../acts/uploadVersion.ts';
 import { stageFile, type StagedFile } from '../../content/staging.ts';
@@ -21,13 +21,25 @@ export async function put(visit: Visit): Promise<void> {
   }
   if (place && !(place.kind === 'own' && place.own.file)) throw noFile();
   if (!place) await requireFolder(visit, names);
-  await staged(visit, { name: names.at(-1) ?? '', stream: req, empty: true }, async (file) => {
-    const isNew = await performPutOwn(visit.asker, visit, file);
-    res
-      .status(isNew ? 201 : 204)
-      .set('ETag', fileTag(file.facts.sha256))
-      .end();
+  const { isNew, tag } = await putOwn(visit, visit, req);
+  res
+    .status(isNew ? 201 : 204)
+    .set('ETag', tag)
+    .end();
+}
+
+/** Keeps a content as a file of one's own. */
+export async function putOwn(
+  visit: Visit,
+  act: OwnAct,
+  stream: Readable,
+): Promise<{ isNew: boolean; tag: string }> {
+  const kept = { isNew: false, tag: '' };
+  await staged(visit, { name: act.names.at(-1) ?? '', stream, own: true }, async (file) => {
+    kept.isNew = await performPutOwn(visit.asker, act, file);
+    kept.tag = fileTag(file.facts.sha256);
   });
+  return kept;
 }
 
 const noFile = (): Refused =>
@@ -36,10 +48,10 @@ const noFile = (): Refused =>
 /** Takes the body in, and removes it from where it waited once it is used. */
 async function staged(
   { asker: { context } }: Visit,
-  { name, stream, empty }: { name: string; stream: Readable; empty: boolean },
+  { name, stream, own }: { name: string; stream: Readable; own: boolean },
   use: (file: StagedFile) => Promise<void>,
 ): Promise<void> {
-  const file = await stageFile(context, stream, name, { empty });
+  const file = await stageFile(context, stream, name, { empty: own, read: !own || !isTemporaryName(name) });
   try {
     await use(file);
   } finally {
@@ -55,7 +67,7 @@ export async function putDocument(visit: Visit, { file }: DriveFile, stream: Rea
   let tag = fileTag(sha256);
   if (custody?.holderId === asker.caller.id) {
     const name = await admitSave(asker, documentId);
-    await staged(visit, { name, stream, empty: false }, async (given) => {
+    await staged(visit, { name, stream, own: false }, async (given) => {
       // A program that writes what is there saves nothing.
       if (given.facts.sha256 !== sha256) await performSave(asker, documentId, given);
       tag = fileTag(given.facts.sha256);
@@ -67,7 +79,7 @@ export async function putDocument(visit: Visit, { file }: DriveFile, stream: Rea
   const level = rules.numbering === 'stepped' ? ('minor' as const) : undefined;
   const command = { level, comment: '', confirm: [], keepFileName: true, basedOn: file.versionId };
   const { fileName: name } = latest.content;
-  await staged(visit, { name, stream, empty: false }, async (given) => {
+  await staged(visit, { name, stream, own: false }, async (given) => {
     if (given.facts.sha256 !== sha256) await performUpload(asker, admitted, command, given);
     tag = fileTag(given.facts.sha256);
   });

@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
 import { type FormEvent, useState } from 'react';
 import { Tokens as TokenLines } from '../../parts/signIns/SignInLists.tsx';
+import { sessionQuery } from '../../parts/queries.ts';
 import { call } from '../../ui/api.ts';
 import { Choice } from '../../ui/Choice.tsx';
 import { Consequences } from '../../ui/Consequences.tsx';
@@ -18,6 +19,7 @@ const fresh: { name: string; scope: Token['scope']; until: string | null } = {
 /** One's personal tokens for scripts; a secret is shown once. */
 export function Tokens() {
   const client = useQueryClient();
+  const { data: session } = useQuery(sessionQuery);
   const { data, error } = useQuery({ queryKey: ['tokens'], queryFn: () => call(routes.listTokens) });
   const [wanted, setWanted] = useState(fresh);
   const { name, scope, until } = wanted;
@@ -51,7 +53,7 @@ export function Tokens() {
       </p>
       <p className="muted">
         A program that opens network folders signs in with your account and a token as the password, and shows
-        what you see, to be read: <code>{`${window.location.origin}/dav/`}</code>
+        what you see as a drive, to be read and worked in: <code>{session?.drive}</code>
       </p>
       <form className="acts token-form" onSubmit={(event) => void make(event)}>
         <Input

@@ -6,6 +6,7 @@ import { Link } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { ApprovalActs } from '../../parts/approval/ApprovalActs.tsx';
 import { CustodyActs } from '../../parts/custody/CustodyActs.tsx';
+import { Finishing } from '../../parts/custody/Finishing.tsx';
 import { landingOf } from '../../parts/checkIn/landing.ts';
 import { deskQuery, documentQuery, sessionQuery } from '../../parts/queries.ts';
 import { ReviewActs } from '../../parts/review/ReviewActs.tsx';
@@ -402,6 +403,7 @@ function Held({ document, ruler, opened, onOpen }: { document: Document } & Open
               )}
             </>
           )}
+          {custody.openUntil && ' · open in a program'}
           {custody.reason && <> · “{custody.reason}”</>}
         </>
       }
@@ -433,11 +435,13 @@ function Held({ document, ruler, opened, onOpen }: { document: Document } & Open
         </button>
       }
     >
+      <Finishing document={document} custody={custody} />
       {opened && (
         <div className="desk-work">
           <Strand document={document} versions={document.strand} size="large" landing={landingOf(document)} />
           <CustodyActs
             document={document}
+            finishing={false}
             onCheckOut={() => void checkOut(document)}
             busy={busy === document.id}
           />

@@ -9,6 +9,7 @@ import { MomentField } from '../../ui/dates.tsx';
 import type { CustodyAsked } from './asked.ts';
 import { CustodySentence } from './CustodySentence.tsx';
 import { HeldByMe } from './HeldByMe.tsx';
+import { OwnProgram } from './OwnProgram.tsx';
 import { refreshDocument } from '../queries.ts';
 import { useCheckOut } from './useCheckOut.ts';
 import { day, dayTime, saves } from '../../ui/when.ts';
@@ -23,11 +24,14 @@ export function CustodyActs({
   onCheckOut,
   busy,
   asked = null,
+  finishing = true,
 }: {
   document: Document;
   onCheckOut: () => void;
   busy: boolean;
   asked?: CustodyAsked;
+  /** Whether it asks what becomes of what a program saved; not where that stands beside it. */
+  finishing?: boolean;
 }) {
   const { custody, acts, toCome, setAside } = document;
   const library = useLibrary();
@@ -51,6 +55,7 @@ export function CustodyActs({
         ) : (
           <p className="muted">{acts.checkOut.why}</p>
         )}
+        {acts.checkOut.allowed && <OwnProgram document={document} />}
         {aside}
       </div>
     );
@@ -62,7 +67,7 @@ export function CustodyActs({
       </p>
       {custody.reason && <p className="muted">“{custody.reason}”</p>}
       {custody.mine && toCome ? (
-        <HeldByMe document={document} custody={custody} asked={asked} />
+        <HeldByMe document={document} custody={custody} asked={asked} finishing={finishing} />
       ) : (
         custody.saves > 0 &&
         custody.lastSavedAt && (

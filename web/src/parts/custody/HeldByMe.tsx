@@ -8,10 +8,12 @@ import { useRef, useState } from 'react';
 import { Link } from 'react-router-dom';
 import { useLibrary } from '../useLibrary.ts';
 import { addressOf, call, download, upload, type Upload } from '../../ui/api.ts';
-import { Consequences } from '../../ui/Consequences.tsx';
 import { refreshDocument, savesQuery } from '../queries.ts';
 import { MomentField } from '../../ui/dates.tsx';
 import type { CustodyAsked } from './asked.ts';
+import { Finishing, OpenInProgram } from './Finishing.tsx';
+import { GivingBack } from './GivingBack.tsx';
+import { OwnProgram } from './OwnProgram.tsx';
 import { useGiveBack } from './useGiveBack.ts';
 import { DropFile } from '../../ui/DropFile.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
@@ -26,9 +28,12 @@ export function HeldByMe({
   document,
   custody,
   asked = null,
+  finishing = true,
 }: {
   document: Document;
   custody: NonNullable<Document['custody']>;
+  /** Whether it asks what becomes of what a program saved. */
+  finishing?: boolean;
   /** What was asked for elsewhere already. */
   asked?: CustodyAsked;
 }) {
@@ -76,24 +81,29 @@ export function HeldByMe({
 
   return (
     <>
-      <p className="muted">
-        {custody.workingCopy ? (
-          <>
-            {saves(custody.saves)}, the last {custody.lastSavedAt && dayTime(custody.lastSavedAt)} (
-            {bytes(custody.workingCopy.size)})
-          </>
-        ) : (
-          'Nothing saved yet'
-        )}
-        {' · checks in as '}
-        {toCome?.minor && (
-          <>
-            <span className="number number-draft">{toCome.minor}</span> or{' '}
-          </>
-        )}
-        <span className="number number-published">{toCome?.major}</span>
-        {toCome?.submittedAs && ', once approved'}
-      </p>
+      <OpenInProgram document={document} custody={custody} />
+      {finishing && custody.toFinish !== null ? (
+        <Finishing document={document} custody={custody} />
+      ) : (
+        <p className="muted">
+          {custody.workingCopy ? (
+            <>
+              {saves(custody.saves)}, the last {custody.lastSavedAt && dayTime(custody.lastSavedAt)} (
+              {bytes(custody.workingCopy.size)})
+            </>
+          ) : (
+            'Nothing saved yet'
+          )}
+          {' · checks in as '}
+          {toCome?.minor && (
+            <>
+              <span className="number number-draft">{toCome.minor}</span> or{' '}
+            </>
+          )}
+          <span className="number number-published">{toCome?.major}</span>
+          {toCome?.submittedAs && ', once approved'}
+        </p>
+      )}
       <DropFile disabled={share !== null} onFiles={([file]) => void saveFile(file)}>
         Save the edited file{' '}
         <span className="muted">
@@ -103,14 +113,7 @@ export function HeldByMe({
       <Sending share={share} onCancel={() => sending.current?.cancel()} />
       <Refusal error={error} onLeave={() => setError(null)} />
       {givingBack ? (
-        <Consequences
-          outcomes={[{ label: `Give back without ${saves(custody.saves)}`, act: giveBack }]}
-          onLeave={() => setGivingBack(false)}
-        >
-          {saves(custody.saves)}, the last {custody.lastSavedAt && dayTime(custody.lastSavedAt)},{' '}
-          {custody.saves === 1 ? 'goes' : 'go'}. {document.number} stands at {document.latest.label} as before
-          and is free for others.
-        </Consequences>
+        <GivingBack document={document} custody={custody} onLeave={() => setGivingBack(false)} />
       ) : (
         <div className="acts">
           {editable && <Link to={`${address}/edit`}>Edit it here</Link>}
@@ -139,6 +142,7 @@ export function HeldByMe({
           </button>
         </div>
       )}
+      <OwnProgram document={document} />
       {keepingLonger && (
         <KeepLonger document={document} custody={custody} onLeave={() => setKeepingLonger(false)} />
       )}
