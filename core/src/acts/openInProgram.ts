@@ -62,15 +62,16 @@ export function closeInProgram(state: DocumentState, actor: Actor, token: string
   if (!custody.workingCopy)
     return custody.door === 'drive' ? giveBack(state, actor) : nothingToTell({ kind: 'setLock', lock: null });
   const changes = [{ kind: 'setLock', lock: null } as const, { kind: 'setAsked', at: now } as const];
-  return { changes, ledger: null, notices: [noticeToFinish(state, custody, now)] };
+  return { changes, ledger: null, notices: [noticeToFinish(state, custody)] };
 }
 
-function noticeToFinish(state: DocumentState, { saves, holderId }: Custody, now: Date): Notice {
+function noticeToFinish(state: DocumentState, { saves, holderId, since }: Custody): Notice {
   const { minor, major } = labelsToCome(state.rules, state.highest, state.presentEra);
   return {
     kind: 'toFinish',
     personIds: [holderId],
-    about: `toFinish:${state.id}:${now.getTime()}`,
+    // Opened and closed again with nothing saved, it is no news.
+    about: `toFinish:${state.id}:${since.getTime()}:${saves}`,
     facts: { saves: String(saves), minor, major },
   };
 }

@@ -34,6 +34,7 @@ const router = createBrowserRouter([
       { path: '/', element: <FirstLibrary /> },
       { path: '/people', lazy: screens.people },
       { path: '/account', lazy: screens.account },
+      { path: '/account/drive', lazy: screens.driveTest },
       { path: '/find', lazy: screens.find },
       { path: '/desk', lazy: screens.desk },
       { path: '/approvals', lazy: screens.approvals },

@@ -59,6 +59,12 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
     keys: [],
   },
   {
+    test: /^\/account\/drive$/,
+    title: 'What a desktop program needs',
+    text: 'Programs open, lock and save documents over the drive. Each thing they need is tried from this browser, with a token that goes with the test; nothing is left behind.',
+    keys: [],
+  },
+  {
     test: /\/bring-in$/,
     title: 'Bring in',
     text: 'The text as you took it, as it is now, and your copy, side by side. What only one side changed is taken; where both changed the same place, choose.',

@@ -23,6 +23,9 @@ export const screens = {
   sight: async () => ({ Component: (await import('../features/sight/SightPage.tsx')).SightPage }),
   people: async () => ({ Component: (await import('../features/people/PeoplePage.tsx')).PeoplePage }),
   account: async () => ({ Component: (await import('../features/account/AccountPage.tsx')).AccountPage }),
+  driveTest: async () => ({
+    Component: (await import('../features/account/DriveTestPage.tsx')).DriveTestPage,
+  }),
   bringIn: async () => ({ Component: (await import('../features/desk/BringInPage.tsx')).BringInPage }),
   editDocument: async () => ({ Component: (await import('../features/edit/EditPage.tsx')).EditDocumentPage }),
   editFile: async () => ({ Component: (await import('../features/edit/EditPage.tsx')).EditFilePage }),

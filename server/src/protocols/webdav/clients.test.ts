@@ -18,7 +18,7 @@ afterAll(() => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-/** litmus 0.13, the conformance tests of WebDAV servers in Debian: its suites, and how many of each passed. */
+/** litmus 0.13, Debian's conformance tests of WebDAV servers: its suites, and how many of each passed. */
 async function litmus(path: string): Promise<string[]> {
   const asked = ['-k', drive.base + path, 'author', await drive.secretOf('author')];
   // It says by its status that something failed; what did is in what it printed.

@@ -126,7 +126,8 @@ const noSuchLock = (kind: 'stale' | 'conflict'): Refused =>
 /** UNLOCK (RFC 4918, 9.11): of a document, its holder is asked what becomes of what was saved. */
 export async function unlock(visit: Visit): Promise<void> {
   const { asker, place, names, req, res } = visit;
-  const token = /^\s*<([^<>]+)>\s*$/.exec(req.get('lock-token') ?? '')?.[1];
+  // A Coded-URL (10.5); some programs leave its brackets out.
+  const token = /^\s*<?([^<>\s]+)>?\s*$/.exec(req.get('lock-token') ?? '')?.[1];
   if (token === undefined) throw badRequest('malformed-request', 'The Lock-Token header names no token.');
   if (place?.kind === 'file') await unlockDocument(visit, place, token);
   else {

@@ -2,6 +2,7 @@ import { liveLock, refuse } from '@polychron/core';
 import type { Request, Response } from 'express';
 import { noDocument } from '../../access/admission.ts';
 import type { Asker } from '../../access/caller.ts';
+import { requireUploader } from '../../acts/deskFiles.ts';
 import { locksOn } from '../../acts/ownPlaces.ts';
 import { type DrivePlace, findPlace } from '../../reads/drive.ts';
 import { Refused } from '../../refused.ts';
@@ -123,7 +124,8 @@ export async function requireFolder({ asker }: Visit, names: readonly string[]):
   if (!folder || folder.kind === 'file' || (folder.kind === 'own' && folder.own.file))
     throw new Refused(refuse('conflict', 'no-folder', 'There is no such folder for it to stand in.'));
   if (folder.kind === 'site') throw forbidden('not-a-place', 'Only libraries and the Desk stand here.');
-  if (folder.kind === 'folder' && !folder.mayCreate)
+  if (folder.kind !== 'folder') await requireUploader(asker);
+  else if (!folder.mayCreate)
     throw forbidden('role-missing', 'Registering a document is for authors and controllers of a library.');
 }
 

@@ -96,7 +96,7 @@ test('kept for later nothing is asked, until a program has opened and closed it 
   expect((await agent.post(`${address}/keep`).expect(200)).body).toMatchObject({ saves: 1, toFinish: null });
   const second = await lock('author', path);
   expect(await custodyOf(id)).toMatchObject({ toFinish: null });
-  await unlock('author', path, second);
+  await ask('author', 'UNLOCK', path, { headers: { 'Lock-Token': second } });
   expect((await custodyOf(id))?.toFinish).not.toBeNull();
   await agent.delete(address).expect(204);
   expect(await custodyOf(id)).toBeNull();
@@ -297,21 +297,22 @@ test('the Desk has room for so much: quotas are told (RFC 4331), and what is ove
   const asked =
     '<D:propfind xmlns:D="DAV:"><D:prop><D:quota-used-bytes/><D:quota-available-bytes/></D:prop></D:propfind>';
   const quota = async (): Promise<number[]> => {
-    const [desk] = await drive.list('approver', '/dav/Desk/', '0', asked);
+    const [desk] = await drive.list('controller', '/dav/Desk/', '0', asked);
     return ['quota-used-bytes', 'quota-available-bytes'].map((name) =>
       Number(desk?.properties.get(name)?.text),
     );
   };
-  const [, ...none] = await drive.list('approver', '/dav/Desk/');
+  const [, ...none] = await drive.list('controller', '/dav/Desk/');
   expect(none).toEqual([]);
+  expect((await ask('reader', 'PUT', '/dav/Desk/a.txt', { body: 'x' })).status).toBe(403);
   const usual = server.context.deskBytes;
   server.context.deskBytes = 100;
   try {
-    expect((await ask('approver', 'PUT', '/dav/Desk/a.txt', { body: 'x'.repeat(60) })).status).toBe(201);
+    expect((await ask('controller', 'PUT', '/dav/Desk/a.txt', { body: 'x'.repeat(60) })).status).toBe(201);
     expect(await quota()).toEqual([60, 40]);
-    const over = await ask('approver', 'PUT', '/dav/Desk/b.txt', { body: 'x'.repeat(60) });
+    const over = await ask('controller', 'PUT', '/dav/Desk/b.txt', { body: 'x'.repeat(60) });
     expect([over.status, over.text]).toEqual([507, expect.stringContaining('quota-not-exceeded')]);
-    expect((await drive.list('approver', '/dav/Desk/')).slice(1).map(named)).toEqual(['a.txt']);
+    expect((await drive.list('controller', '/dav/Desk/')).slice(1).map(named)).toEqual(['a.txt']);
   } finally {
     server.context.deskBytes = usual;
   }

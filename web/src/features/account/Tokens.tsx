@@ -2,6 +2,7 @@ import { routes, type Token } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
 import { type FormEvent, useState } from 'react';
+import { Link } from 'react-router-dom';
 import { Tokens as TokenLines } from '../../parts/signIns/SignInLists.tsx';
 import { sessionQuery } from '../../parts/queries.ts';
 import { call } from '../../ui/api.ts';
@@ -53,7 +54,8 @@ export function Tokens() {
       </p>
       <p className="muted">
         A program that opens network folders signs in with your account and a token as the password, and shows
-        what you see as a drive, to be read and worked in: <code>{session?.drive}</code>
+        what you see as a drive, to be read and worked in: <code>{session?.drive}</code>.{' '}
+        <Link to="/account/drive">Try it</Link>
       </p>
       <form className="acts token-form" onSubmit={(event) => void make(event)}>
         <Input
