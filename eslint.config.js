@@ -10,7 +10,8 @@ const strangers = {
   core: ['@polychron/*'],
   contract: ['@polychron/server', '@polychron/web', '@polychron/demo'],
   server: ['@polychron/web', '@polychron/demo'],
-  web: ['@polychron/server', '@polychron/demo'],
+  web: ['@polychron/server', '@polychron/demo', '@polychron/cli'],
+  cli: ['@polychron/server', '@polychron/demo', '@polychron/web'],
 };
 
 /** The folders of each workspace and which of the others each may import (docs/architecture.md). */
@@ -189,7 +190,7 @@ export default ts.config(
           patterns: [
             { group, message: `${workspace} must not know that workspace (docs/architecture.md).` },
             {
-              group: ['**/../{core,contract,server,web,demo}/**'],
+              group: ['**/../{core,contract,server,web,demo,cli}/**'],
               message: 'Import another workspace by its name.',
             },
           ],

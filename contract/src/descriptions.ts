@@ -94,7 +94,7 @@ export const descriptions: Record<keyof typeof routes, string> = {
     'Headings, paragraphs, lists, tables, notes and pictures in one model, whatever the format; long ones in parts.',
   versionPicture: 'By the name of the part, as the reading gives it.',
   compareVersions:
-    'As changes with counts; `Accept: text/x-diff` answers a unified diff, `Accept` of .docx a redline with tracked changes. A heavy one may answer 503 with `Retry-After`.',
+    'As changes with counts, and both texts with what changed in them. A heavy one may answer 503 with `Retry-After`.',
   readCheckout: 'Null where nobody does.',
   checkOut:
     "One holder at a time, held by a key of the database. The end is the Rulebook's unless `until` is given.",

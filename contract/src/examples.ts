@@ -2452,6 +2452,27 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       toFinish: null,
     },
   },
+  keepForLater: {
+    answer: {
+      holder: { account: 'author', name: 'author' },
+      mine: true,
+      since: '2026-11-28T04:15:34.488Z',
+      until: '2026-12-03T04:15:34.488Z',
+      reason: null,
+      base: '1.0',
+      saves: 3,
+      lastSavedAt: '2026-11-28T04:18:02.101Z',
+      overdue: false,
+      workingCopy: {
+        fileName: 'Opening the line.docx',
+        size: 12408,
+        sha256: 'edeaaff3f1774ad2888673770c6d64097e391bc362d7d6fb34982ddf0efd18cb',
+      },
+      door: 'drive',
+      openUntil: null,
+      toFinish: null,
+    },
+  },
   changePassword: { request: { present: 'correct horse', next: 'battery staple' } },
   readNotices: { request: { upTo: '12' } },
 };

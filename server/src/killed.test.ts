@@ -63,6 +63,17 @@ const form = (fields: Record<string, string>, bytes?: Buffer): FormData => {
   if (bytes) data.append('file', new Blob([new Uint8Array(bytes)]), 'plan.bin');
   return data;
 };
+/** Where documents stand on the drive, by id. */
+const driven = new Map<string, string>();
+
+/** What a holder saves from a program, over the drive. */
+const saveOnDrive = (id: string, bytes: Buffer): Promise<Response> =>
+  fetch(`${under.address}${driven.get(id)}`, {
+    method: 'PUT',
+    headers: { Authorization: `Basic ${Buffer.from(`author:${token}`).toString('base64')}` },
+    body: new Uint8Array(bytes),
+  });
+
 async function newDocument(title: string): Promise<string> {
   const made = await ask(
     'POST',
@@ -70,7 +81,9 @@ async function newDocument(title: string): Promise<string> {
     form({ fields: JSON.stringify({ title }), comment: 'First' }, randomBytes(2000)),
   );
   expect(made.status).toBe(201);
-  return ((await made.json()) as { id: string }).id;
+  const { id, number } = (await made.json()) as { id: string; number: string };
+  driven.set(id, `/dav/KEPT/${number}%20${title}.bin`);
+  return id;
 }
 
 interface Kept {
@@ -81,7 +94,7 @@ interface Kept {
 }
 
 /** How often something is killed in the middle of work, in all. */
-const killRounds = Number(process.env['POLYCHRON_KILL_ROUNDS'] ?? 40);
+const killRounds = Number(process.env['POLYCHRON_KILL_ROUNDS'] ?? 24);
 
 /** Answers while the database is away, by code. */
 const away = new Map<string, number>();
@@ -109,14 +122,16 @@ async function work(kept: Kept, isEnough = (): boolean => false): Promise<void> 
       });
       if (!(await isAnswered(held, [201, 409]))) continue;
       if (randomInt(2) === 0) {
-        const saved = await ask('PUT', `/documents/${kept.id}/checkout/content`, new Uint8Array(bytes), {
-          'Content-Type': 'application/octet-stream',
-          'Content-Disposition': 'attachment; filename="plan.bin"',
-        });
-        if (await isAnswered(saved, [200, 409])) {
-          if (saved.status === 409) continue;
-          await saved.json();
-          kept.workingCopy = hash;
+        const saved =
+          randomInt(2) === 0
+            ? await saveOnDrive(kept.id, bytes)
+            : await ask('PUT', `/documents/${kept.id}/checkout/content`, new Uint8Array(bytes), {
+                'Content-Type': 'application/octet-stream',
+                'Content-Disposition': 'attachment; filename="plan.bin"',
+              });
+        if (await isAnswered(saved, [200, 204, 409, 423])) {
+          await saved.text();
+          if (saved.ok) kept.workingCopy = hash;
         }
         continue;
       }

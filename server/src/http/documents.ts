@@ -7,6 +7,7 @@ import { issueOf } from '../reads/issued.ts';
 import { readRegister, readSubjects } from '../reads/register.ts';
 import { readTemplates } from '../reads/templates.ts';
 import { readVisibility } from '../reads/sight.ts';
+import { setLinks } from './links.ts';
 import type { ContractRouter } from './router.ts';
 import { fileMissing, malformed } from './upload.ts';
 import { sendContent, sendIssued } from './sendContent.ts';
@@ -31,6 +32,7 @@ export function documentRoutes(router: ContractRouter): void {
   router.on(routes.readDocument, async ({ asker, params, res }) => {
     const { view, tag } = await readDocument(asker, params.id);
     res.set('ETag', tag);
+    setLinks(res, params.id, { latest: view.latest.label, holds: view.custody?.mine ?? false });
     return view;
   });
   router.on(routes.changeDocument, ({ asker, params, body }) => performChangeFields(asker, params.id, body));

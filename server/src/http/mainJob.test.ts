@@ -203,6 +203,21 @@ test('a version links to its neighbours as RFC 8288 and RFC 5829 say, as far as 
   ])
     expect(middle).toContain(part);
   expect(await link('reader', '2.0')).not.toMatch(/1\.[01]|predecessor/);
+  // From the document back to its first version, by links alone (docs/api.md).
+  const walk = async (account: string): Promise<string[]> => {
+    const agent = await server.as(account);
+    const labels: string[] = [];
+    let [path, relation] = [`/api/v1/documents/${id}`, 'latest-version'];
+    for (;;) {
+      const { body, headers } = await agent.get(path).expect(200);
+      if (relation === 'predecessor-version') labels.push((body as { label: string }).label);
+      const next = new RegExp(`<([^<>]*)>; rel="${relation}"`).exec(String(headers['link']))?.[1];
+      if (next === undefined) return labels;
+      [path, relation] = [next, 'predecessor-version'];
+    }
+  };
+  expect(await walk('author')).toEqual(['2.0', '1.1', '1.0']);
+  expect(await walk('reader')).toEqual(['2.0']);
 });
 
 test('fields change by a version of their own; a stale If-Match is refused and changes nothing', async () => {

@@ -1,13 +1,13 @@
 import { routes } from '@polychron/contract';
 import { refuse } from '@polychron/core';
-import type { Response } from 'express';
 import { performPublish } from '../acts/publish.ts';
 import { performRestore } from '../acts/restore.ts';
 import { performRecover, performShelter, performThin } from '../acts/thinVersion.ts';
 import { issueOf } from '../reads/issued.ts';
 import { compareVersions, readPicture, readReading } from '../reads/reading.ts';
-import { listVersions, type Place, readVersion, readVersionContent } from '../reads/versions.ts';
+import { listVersions, readVersion, readVersionContent } from '../reads/versions.ts';
 import { Refused } from '../refused.ts';
+import { setLinks } from './links.ts';
 import type { ContractRouter } from './router.ts';
 import { sendContent, sendIssued, sendPicture } from './sendContent.ts';
 
@@ -62,19 +62,4 @@ export function versionRoutes(router: ContractRouter): void {
   router.on(routes.unshelterVersion, ({ asker, params, body }) =>
     performShelter(asker, named(params), { ...body, sheltered: false }),
   );
-}
-
-/** Version links (RFC 8288 with the relations of RFC 5829), only to what the caller sees. */
-function setLinks(res: Response, documentId: string, place: Place): void {
-  const base = `/api/v1/documents/${documentId}`;
-  const to = (label: string): string => `${base}/versions/${encodeURIComponent(label)}`;
-  const links: [relation: string, target: string | null][] = [
-    ['version-history', `${base}/versions`],
-    ['latest-version', to(place.latest)],
-    ['predecessor-version', place.before && to(place.before)],
-    ['successor-version', place.after && to(place.after)],
-    ['working-copy', place.holds ? `${base}/checkout/content` : null],
-  ];
-  const written = links.flatMap(([relation, target]) => (target ? [`<${target}>; rel="${relation}"`] : []));
-  res.set('Link', written.join(', '));
 }

@@ -35,7 +35,8 @@ const whole = [
   "<- summary for `http': of 4 tests run: 4 passed, 0 failed. 100.0%",
 ];
 
-test('litmus passes on the Desk', async () => {
+test('litmus passes on the Desk of who works in a library', async () => {
+  await server.library();
   expect(await litmus('/dav/Desk/')).toEqual(whole);
 }, 120_000);
 

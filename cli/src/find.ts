@@ -1,0 +1,33 @@
+import { type Document, routes } from '@polychron/contract';
+import { type Client, Told } from './client.ts';
+
+/** A library by its code. @throws Told */
+export async function libraryCalled(client: Client, code: string): Promise<{ id: string; code: string }> {
+  const { items } = await client.call(routes.listLibraries);
+  const library = items.find((one) => one.code.toLowerCase() === code.toLowerCase());
+  if (library) return library;
+  throw new Told(
+    `There is no library ${code}, or you are not in it. There is: ${items.map((one) => one.code).join(', ')}.`,
+  );
+}
+
+/**
+ * A document by its number, in whichever library has it; `CODE/NUMBER` names the library.
+ * @throws Told where there is none, or several
+ */
+export async function documentCalled(client: Client, name: string): Promise<Document> {
+  const [number = '', code] = name.split('/').reverse();
+  const { items: libraries } = await client.call(routes.listLibraries);
+  const found: Document[] = [];
+  for (const library of libraries) {
+    if (code !== undefined && library.code.toLowerCase() !== code.toLowerCase()) continue;
+    const query = { q: number, limit: 50 };
+    const { items } = await client.call(routes.listDocuments, { params: { id: library.id }, query });
+    found.push(...items.filter((one) => one.number.toLowerCase() === number.toLowerCase()));
+  }
+  const [only, ...others] = found;
+  if (!only) throw new Told(`There is no document ${name}, or nothing of it that you may see.`);
+  if (others.length === 0) return only;
+  const names = found.map((one) => `${one.library.code}/${one.number}`).join(' or ');
+  throw new Told(`${name} is in several libraries. Say which: ${names}.`);
+}

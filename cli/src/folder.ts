@@ -1,0 +1,56 @@
+import { createHash } from 'node:crypto';
+import { readFile, rename, writeFile } from 'node:fs/promises';
+import { basename, dirname, join, resolve } from 'node:path';
+import { z } from 'zod';
+import { Told } from './client.ts';
+import { ifMissing } from './signIn.ts';
+
+/** A file of a folder that is the working copy of a document one holds. */
+const Held = z.object({
+  server: z.string(),
+  documentId: z.string(),
+  number: z.string(),
+  base: z.string(),
+  /** SHA-256 of what the server had last, from here or to here. */
+  sha256: z.string(),
+});
+export type Held = z.infer<typeof Held>;
+const Notes = z.record(z.string(), Held);
+type Notes = z.infer<typeof Notes>;
+
+/** What a folder's notes are called. */
+export const notesName = '.polychron.json';
+
+const placeOf = (folder: string): string => join(folder, notesName);
+
+/** What is held in a folder, by file name. */
+export async function heldIn(folder: string): Promise<Notes> {
+  const text = await readFile(placeOf(folder), 'utf8').catch(ifMissing);
+  return text === null ? {} : Notes.parse(JSON.parse(text));
+}
+
+/** What a file is the working copy of. @throws Told where it is none */
+export async function heldAs(path: string): Promise<{ file: string; folder: string; held: Held }> {
+  const file = resolve(path);
+  const folder = dirname(file);
+  const held = (await heldIn(folder))[basename(file)];
+  if (!held)
+    throw new Told(
+      `${basename(file)} is the working copy of nothing. Check its document out in this folder.`,
+    );
+  return { file, folder, held };
+}
+
+/** Notes what a file is, or null: that it is nothing any more. */
+export async function note(path: string, held: Held | null): Promise<void> {
+  const folder = dirname(resolve(path));
+  const { [basename(path)]: _, ...others } = await heldIn(folder);
+  const notes = held ? { ...others, [basename(path)]: held } : others;
+  // Written beside and put in its place, so that it is never half there.
+  const beside = `${placeOf(folder)}.new`;
+  await writeFile(beside, `${JSON.stringify(notes, null, 2)}\n`);
+  await rename(beside, placeOf(folder));
+}
+
+/** SHA-256 in lower-case hexadecimal. */
+export const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
