@@ -468,6 +468,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         custody: 'required',
         custodyDays: 5,
         saves: 'steps',
+        closedInProgram: 'asks',
         checkInComment: 'required',
         approval: {
           on: false,
@@ -497,6 +498,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       custody: 'required',
       custodyDays: 5,
       saves: 'steps',
+      closedInProgram: 'asks',
       checkInComment: 'required',
       approval: {
         on: false,
@@ -527,6 +529,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         custody: 'required',
         custodyDays: 5,
         saves: 'steps',
+        closedInProgram: 'asks',
         checkInComment: 'required',
         approval: {
           on: false,
@@ -563,6 +566,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
             custody: 'required',
             custodyDays: 5,
             saves: 'steps',
+            closedInProgram: 'asks',
             checkInComment: 'required',
             approval: {
               on: false,

@@ -48,6 +48,10 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
     status: 403,
     says: 'A change to OP-001 is being prepared. Ask C. controller.',
   },
+  'closing-needs-steps': {
+    status: 422,
+    says: 'What a program closes can be checked in as a draft only where there are drafts between published versions. Choose stepped numbers, or that its holder is asked.',
+  },
   'code-taken': { status: 409, says: 'There is a library with the code DR already. Choose another.' },
   'comment-missing': { status: 422, says: 'A rejection needs a comment. Say in a sentence what is wrong.' },
   'comment-too-long': {
@@ -476,6 +480,7 @@ export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> 
   readRulebook: ['as-of-future', 'library-not-found'],
   changeRulebook: [
     'account-unknown',
+    'closing-needs-steps',
     'control-name-twice',
     'control-name-unfit',
     'duration-invalid',
@@ -495,6 +500,7 @@ export const refusals: Readonly<Record<keyof typeof routes, readonly string[]>> 
   rulebookHistory: ['bad-cursor', 'library-not-found'],
   consequences: [
     'account-unknown',
+    'closing-needs-steps',
     'duration-invalid',
     'library-not-found',
     'limit-fractional',

@@ -28,6 +28,8 @@ export const Rulebook = z.strictObject({
   custody: z.enum(['required', 'optional']),
   custodyDays: limit,
   saves: z.enum(['steps', 'drafts']),
+  /** What becomes of what a program saved, once it is closed there: its holder is asked, or it is a draft. */
+  closedInProgram: z.enum(['asks', 'checksIn']),
   checkInComment: z.enum(['required', 'optional']),
   approval: z.strictObject({
     on: z.boolean(),

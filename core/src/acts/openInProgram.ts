@@ -1,10 +1,11 @@
-import { refuse, type Refusal } from '../document/refusal.ts';
+import { isRefusal, refuse, type Refusal } from '../document/refusal.ts';
 import { labelsToCome } from '../rules/levels.ts';
 import type { Actor } from '../rules/roles.ts';
+import { type CheckIn, checkIn } from './checkIn.ts';
 import { checkOut } from './checkOut.ts';
 import { giveBack } from './giveBack.ts';
 import { firstRefusal, refuseNotHolding } from './refusals.ts';
-import type { Custody, Decision, DocumentState, Notice, Outcome, ProgramLock } from './state.ts';
+import type { Change, Custody, Decision, DocumentState, Notice, Outcome, ProgramLock } from './state.ts';
 
 /** The lock that keeps a document from its holder's other programs now; null where none does. */
 export const liveLock = ({ lock }: Pick<Custody, 'lock'>, now: Date): ProgramLock | null =>
@@ -61,8 +62,29 @@ export function closeInProgram(state: DocumentState, actor: Actor, token: string
   if (!custody?.lock) return nothingToTell();
   if (!custody.workingCopy)
     return custody.door === 'drive' ? giveBack(state, actor) : nothingToTell({ kind: 'setLock', lock: null });
-  const changes = [{ kind: 'setLock', lock: null } as const, { kind: 'setAsked', at: now } as const];
+  const closed: Change = { kind: 'setLock', lock: null };
+  const checkedIn = checkInByItself(state, actor, now);
+  if (checkedIn) return { ...checkedIn, changes: [closed, ...checkedIn.changes] };
+  const changes: Change[] = [closed, { kind: 'setAsked', at: now }];
   return { changes, ledger: null, notices: [noticeToFinish(state, custody)] };
+}
+
+/**
+ * The draft that what was saved becomes by itself, where the rules have it so; null where they have not, or
+ * where the holder is to be asked something. Who had checked the document out before goes on holding it.
+ */
+function checkInByItself(state: DocumentState, actor: Actor, now: Date): Decision | null {
+  if (state.rules.closedInProgram !== 'checksIn') return null;
+  const command: CheckIn = {
+    level: 'minor',
+    comment: 'Saved in its own program',
+    keepCheckedOut: state.custody?.door === 'web',
+    content: null,
+    confirm: [],
+    keepFileName: true,
+  };
+  const outcome = checkIn(state, actor, command, now);
+  return isRefusal(outcome) ? null : outcome;
 }
 
 function noticeToFinish(state: DocumentState, { saves, holderId, since }: Custody): Notice {

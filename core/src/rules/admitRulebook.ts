@@ -26,6 +26,7 @@ const choices: Record<string, readonly string[]> = {
   numbering: numberings,
   custody: ['required', 'optional'],
   saves: ['steps', 'drafts'],
+  closedInProgram: ['asks', 'checksIn'],
   checkInComment: ['required', 'optional'],
   'approval.mode': ['serial', 'together', 'anyOne'],
   'approval.publishing': ['onApproval', 'byOwner'],
@@ -172,8 +173,14 @@ function refuseApprovers(given: unknown): Refusal | null {
   return refuse('invalid', 'too-many-approvers', reason, { rule });
 }
 
-function refuseSaves({ saves, numbering }: Rulebook): Refusal | null {
-  if (saves !== 'drafts' || numbering === 'stepped') return null;
+function refuseSaves({ saves, closedInProgram, numbering }: Rulebook): Refusal | null {
+  if (numbering === 'stepped') return null;
+  if (closedInProgram === 'checksIn') {
+    const reason =
+      'What a program closes can be checked in as a draft only where there are drafts between published versions. Choose stepped numbers, or that its holder is asked.';
+    return refuse('invalid', 'closing-needs-steps', reason, { rule: 'closedInProgram' });
+  }
+  if (saves !== 'drafts') return null;
   const reason =
     'Saves can be drafts only where there are drafts between published versions. Choose stepped numbers, or saves as steps.';
   return refuse('invalid', 'saves-need-steps', reason, { rule: 'saves' });

@@ -58,6 +58,8 @@ const senseless: [object, string, string][] = [
   [{ maxFileBytes: 0 }, 'limit-too-small', 'maxFileBytes'],
   [{ allowanceBytes: 1.5 }, 'limit-fractional', 'allowanceBytes'],
   [{ numbering: 'whole', saves: 'drafts' }, 'saves-need-steps', 'saves'],
+  [{ numbering: 'none', closedInProgram: 'checksIn' }, 'closing-needs-steps', 'closedInProgram'],
+  [{ closedInProgram: 'never' }, 'rule-value-unknown', 'closedInProgram'],
   [{ fields: ['department'] }, 'field-unfit', 'fields'],
   [{ controlNames: { number: '' } }, 'control-name-unfit', 'controlNames.number'],
   [{ controlNames: { title: 'Issue_Date' } }, 'control-name-twice', 'controlNames.issueDate'],
@@ -78,6 +80,7 @@ test('sensible values of every rule are taken as they are', () => {
     custody: 'optional',
     custodyDays: null,
     saves: 'steps',
+    closedInProgram: 'asks',
     checkInComment: 'optional',
     approval: {
       on: true,
@@ -144,5 +147,5 @@ test('the difference of two Rulebooks names each rule with both values, in their
     { rule: 'keep.published', from: null, to: 200 },
   ]);
   expect(rulebookDifference(changed, changed)).toEqual([]);
-  expect(rulePaths).toHaveLength(32);
+  expect(rulePaths).toHaveLength(33);
 });

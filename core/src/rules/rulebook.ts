@@ -24,6 +24,8 @@ export interface Rulebook {
   /** Days a check-out lasts unless said otherwise; null: without end. */
   custodyDays: number | null;
   saves: 'steps' | 'drafts';
+  /** What becomes of what a program saved, once it is closed there. */
+  closedInProgram: 'asks' | 'checksIn';
   checkInComment: 'required' | 'optional';
   approval: {
     on: boolean;
@@ -62,6 +64,7 @@ export const defaultRulebook: Rulebook = {
   custody: 'required',
   custodyDays: 5,
   saves: 'steps',
+  closedInProgram: 'asks',
   checkInComment: 'required',
   approval: {
     on: false,

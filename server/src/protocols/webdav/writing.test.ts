@@ -112,6 +112,36 @@ test('closed with nothing saved it is free again, if the program had checked it 
   expect(await custodyOf(id)).toMatchObject({ mine: true, door: 'web', reason: 'Wording', toFinish: null });
 });
 
+test('where the rules have it so, what a program closes is a draft by itself; held before, it stays held', async () => {
+  const { path, id } = await filed({ closedInProgram: 'checksIn' });
+  const first = await lock('author', path);
+  await ask('author', 'PUT', path, { body: docxOf('one'), headers: withToken(first) });
+  await unlock('author', path, first);
+  expect(await custodyOf(id)).toBeNull();
+  expect((await documentOf(id)).latest).toMatchObject({ label: '1.1', comment: 'Saved in its own program' });
+  const agent = await server.as('author');
+  await agent.post(`/api/v1/documents/${id}/checkout`).send({}).expect(201);
+  const second = await lock('author', path, { Timeout: 'Second-60' });
+  await ask('author', 'PUT', path, { body: docxOf('two'), headers: withToken(second) });
+  server.pass(1);
+  await closeLeftOpen(server.context);
+  expect((await documentOf(id)).latest.label).toBe('1.2');
+  expect(await custodyOf(id)).toMatchObject({
+    mine: true,
+    base: '1.2',
+    saves: 0,
+    openUntil: null,
+    toFinish: null,
+  });
+  // What the holder is to be asked first is asked: here whether the same again is to be a version.
+  const third = await lock('author', path);
+  await ask('author', 'PUT', path, { body: docxOf('other'), headers: withToken(third) });
+  await ask('author', 'PUT', path, { body: docxOf('two'), headers: withToken(third) });
+  await unlock('author', path, third);
+  expect((await custodyOf(id))?.toFinish).not.toBeNull();
+  expect(await server.labels(id)).toEqual(['1.2', '1.1', '1.0']);
+});
+
 test('held by one, others are told by whom, change nothing, and read what was there', async () => {
   const { path, id } = await filed({ custody: 'optional' });
   const token = await lock('author', path);

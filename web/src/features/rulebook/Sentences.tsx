@@ -121,7 +121,7 @@ function Numbered(props: Props) {
           onChoose={(numbering) =>
             change({
               numbering,
-              ...(numbering === 'stepped' ? {} : { saves: 'steps' }),
+              ...(numbering === 'stepped' ? {} : { saves: 'steps', closedInProgram: 'asks' }),
             })
           }
         />
@@ -181,6 +181,18 @@ function Held(props: Props) {
             ['drafts', 'is a draft version each time'],
           ]}
           onChoose={(saves) => change({ saves })}
+        />
+        ; what a program closes{' '}
+        <RuleChoice
+          of={props}
+          path="closedInProgram"
+          name="Closed in a program"
+          disabled={rules.numbering !== 'stepped'}
+          choices={[
+            ['asks', 'waits for its holder to say what it becomes'],
+            ['checksIn', 'is checked in as a draft by itself'],
+          ]}
+          onChoose={(closedInProgram) => change({ closedInProgram })}
         />
         ; a check-in{' '}
         <RuleChoice

@@ -15,6 +15,7 @@ const names: Record<string, string> = {
   custody: 'check-out',
   custodyDays: 'days of a check-out',
   saves: 'saves',
+  closedInProgram: 'what a program closes',
   checkInComment: 'check-in comment',
   'approval.on': 'approval',
   'approval.mode': 'order of approval',
@@ -44,6 +45,7 @@ const names: Record<string, string> = {
 };
 const values: Record<string, Record<string, string>> = {
   numbering: { none: 'no numbers', whole: '1, 2, 3', stepped: 'stepped' },
+  closedInProgram: { asks: 'its holder is asked', checksIn: 'checked in as a draft' },
   'approval.mode': { serial: 'in turn', together: 'all together', anyOne: 'any one' },
   'approval.publishing': { onApproval: 'the last approval', byOwner: 'the owner' },
   'keep.drafts.stay': {
