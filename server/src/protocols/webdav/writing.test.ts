@@ -189,6 +189,9 @@ test('one program of the holder’s has it at a time; the lock is taken back, re
   await closeLeftOpen(server.context);
   expect((await custodyOf(id))?.openUntil).not.toBeNull();
   server.pass(1);
+  // Over it counts no more, also before it is looked for.
+  const late = await ask('author', 'PUT', path, { body: docxOf('late'), headers: withToken(last) });
+  expect([late.status, (await custodyOf(id))?.openUntil]).toEqual([412, null]);
   await closeLeftOpen(server.context);
   expect(await custodyOf(id)).toMatchObject({ openUntil: null, toFinish: server.now.toISOString() });
   expect((await unlock('author', path, last)).status).toBe(409);
