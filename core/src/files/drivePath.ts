@@ -7,6 +7,13 @@ export const toSegment = (name: string): string => name.replaceAll('/', segmentS
 /** The name that a segment of an address on the drive stands for. */
 export const fromSegment = (segment: string): string => segment.replaceAll(segmentSlash, '/');
 
+/** Where the histories of a library stand on the drive. */
+export const versionsSegment = 'versions';
+
+/** Subjects as segments of an address; a first one that is called like the histories has a line behind it. */
+export const subjectSegments = (subjects: readonly string[]): string[] =>
+  subjects.map((name, place) => (place === 0 && /^versions_*$/.test(name) ? `${name}_` : toSegment(name)));
+
 /** Signs that some file systems have no names with. */
 const unfit = /[\\:*?"<>|]|\p{Cc}/gu;
 /** Bytes of a name at most: file systems take 255. */
@@ -37,4 +44,4 @@ export const drivePath = (document: {
   number: string;
   title: string;
   fileName: string;
-}): string[] => [document.code, ...document.subjects.map(toSegment), driveFileName(document)];
+}): string[] => [document.code, ...subjectSegments(document.subjects), driveFileName(document)];

@@ -136,7 +136,7 @@ async function keepAt(
 ): Promise<void> {
   const { context, caller } = asker;
   const present = own?.file;
-  if (own && !present) throw new Error('a folder is no file');
+  if (own && !present) throw isThere();
   if (present) refuseSetAside(present);
   const more = { files: present ? 0 : 1, bytes: content.size - (present?.content.size ?? 0) };
   await refuseFullDesk(asker, more, tx);
@@ -155,6 +155,9 @@ async function keepAt(
   if (present.kind === 'temporary') await setOwnKind(context, present.id, { ...nature, fileName }, tx);
 }
 
+const isThere = (): Refused =>
+  new Refused(refuse('conflict', 'is-a-folder', 'Something stands there already.'));
+
 function refuseSetAside({ kind }: OwnFile): void {
   if (kind !== 'setAside') return;
   const reason = 'A copy that was set aside stays as it is. Bring it in, or throw it away, on your Desk.';
@@ -167,6 +170,7 @@ export async function performMakeFolder(asker: Asker, act: OwnAct): Promise<void
   requireName(act.names);
   await transactOwn(asker, async (tx) => {
     await requireUnlocked(asker, act, { deep: false, members: true, tx });
+    if (await findOwnPlace(context, caller.id, act.names, tx)) throw isThere();
     const folder = { names: act.names, createdAt: context.clock(), properties: [], fileId: null };
     await insertOwnPlace(context, caller.id, folder, tx);
   });
@@ -310,13 +314,14 @@ export async function performLockOwn(
       (each) => (covers(each, lock.names) || covers(lock, each.names)) && !(each.shared && lock.shared),
     );
     if (other) throw refusedAsLocked(other);
-    if (empty) {
+    const isNew = empty !== null && !(await findOwnPlace(context, caller.id, lock.names, tx));
+    if (isNew) {
       const none = { documentId: null, baseId: null };
       await storeContent(context, empty, empty.facts.sha256, tx);
       await keepAt(asker, lock.names, { content: empty.facts, origin: none, own: null, tx });
     }
     await keepOwnLock(context, caller.id, lock, tx);
-    return empty !== null;
+    return isNew;
   });
 }
 

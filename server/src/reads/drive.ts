@@ -1,10 +1,20 @@
-import { driveFileName, drivePath, fromSegment, may, segmentSlash, toSegment } from '@polychron/core';
+import {
+  driveFileName,
+  drivePath,
+  fromSegment,
+  may,
+  segmentSlash,
+  subjectSegments,
+  toSegment,
+  versionsSegment,
+} from '@polychron/core';
 import { extname } from 'node:path';
 import { noLibrary, sightIn } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { findFilesNumbered, findFilesOn, hasFilesUnder, type SeenFile } from '../store/files.ts';
 import { numbersHeldBy } from '../store/custody.ts';
 import { transact } from '../store/database.ts';
+import { deskUse } from '../store/deskFiles.ts';
 import { librariesOf, libraryOfCode } from '../store/libraries.ts';
 import {
   filesWithoutPlace,
@@ -13,11 +23,12 @@ import {
   type OwnPlace,
   ownPlacesUnder,
 } from '../store/ownPlaces.ts';
+import { type HistoryPlace, historyAt, inHistory } from './driveVersions.ts';
 import { findSubjects } from '../store/register.ts';
 import type { Sight } from '../store/versions.ts';
 
 /** A library on the drive, with how the caller sees it. */
-interface DriveLibrary {
+export interface DriveLibrary {
   id: string;
   code: string;
   name: string;
@@ -26,15 +37,16 @@ interface DriveLibrary {
 
 /**
  * What stands somewhere on the drive: all libraries; the caller's Desk; a folder of a library (its names are
- * subjects; none: the library itself); a document, also on the Desk of who holds it; or something of the
- * caller's own, which nobody else sees.
+ * subjects; none: the library itself); a document, also on the Desk of who holds it; something of the
+ * caller's own, which nobody else sees; or the versions of documents.
  */
 export type DrivePlace =
   | { kind: 'site' }
   | { kind: 'desk' }
   | { kind: 'folder'; library: DriveLibrary; names: readonly string[]; mayCreate: boolean }
   | { kind: 'file'; library: DriveLibrary; file: SeenFile; onDesk?: true }
-  | { kind: 'own'; own: OwnPlace };
+  | { kind: 'own'; own: OwnPlace }
+  | HistoryPlace;
 /** A document on the drive. */
 export type DriveFile = Extract<DrivePlace, { kind: 'file' }>;
 
@@ -50,7 +62,12 @@ export function addressOf(place: DrivePlace): string[] {
     const { library, file, onDesk } = place;
     return onDesk ? [deskName, driveFileName(file)] : drivePath({ code: library.code, ...file });
   }
-  return [place.library.code, ...place.names.map(toSegment)];
+  const { library } = place;
+  if (place.kind === 'folder') return [library.code, ...subjectSegments(place.names)];
+  const histories = [library.code, versionsSegment];
+  if (place.kind === 'histories') return histories;
+  const history = [...histories, toSegment(place.document.number)];
+  return place.kind === 'history' ? history : [...history, place.version.name];
 }
 
 /**
@@ -95,6 +112,8 @@ async function heldOnDesk(asker: Asker): Promise<DriveFile[]> {
 async function placeDeskFiles({ context, caller }: Asker): Promise<void> {
   if ((await filesWithoutPlace(context, caller.id)).length === 0) return;
   await transact(context.db, async (tx) => {
+    // One at a time: each file gets one place.
+    await deskUse(context, caller.id, tx);
     const names = (await ownPlacesUnder(context, caller.id, [deskName], { deep: false, tx })).map((own) =>
       String(own.names.at(-1)),
     );
@@ -125,6 +144,7 @@ async function inLibrary(asker: Asker, [code = '', ...rest]: readonly string[]):
   const mayCreate = may(sight.actor.roles, 'create') && library.closedAt === null;
   const last = rest.at(-1);
   if (last === undefined) return { kind: 'folder', library, names: [], mayCreate };
+  if (rest[0] === versionsSegment) return historyAt(asker, library, rest.slice(1));
   const [number = ''] = last.split(' ');
   for (const file of await findFilesNumbered(context, library.id, sight, [fromSegment(number)])) {
     const place: DrivePlace = { kind: 'file', library, file };
@@ -133,7 +153,9 @@ async function inLibrary(asker: Asker, [code = '', ...rest]: readonly string[]):
   const isFolder = (names: readonly string[]): Promise<boolean> =>
     hasFilesUnder(context, library.id, sight, names);
   let names: string[] = [];
-  for (const segment of rest) {
+  for (const given of rest) {
+    // A first subject that is called like the histories has a line behind it.
+    const segment = names.length === 0 ? given.replace(/^(versions_*)_$/, '$1') : given;
     const asItIs = [...names, segment];
     const hasSlash = segment.includes(segmentSlash) && !(await isFolder(asItIs));
     names = hasSlash ? [...names, fromSegment(segment)] : asItIs;
@@ -148,6 +170,10 @@ const atOnce = 500;
 export async function* placesIn(asker: Asker, place: DrivePlace): AsyncGenerator<DrivePlace> {
   const { context, caller } = asker;
   if (place.kind === 'file' || (place.kind === 'own' && place.own.file)) return;
+  if (place.kind === 'histories' || place.kind === 'history' || place.kind === 'version') {
+    yield* inHistory(asker, place);
+    return;
+  }
   if (place.kind === 'site') {
     yield { kind: 'desk' };
     for (const library of await librariesOf(context, caller.id))
@@ -174,6 +200,7 @@ async function* inFolder(
   asker: Asker,
   { library, names, mayCreate }: Extract<DrivePlace, { kind: 'folder' }>,
 ): AsyncGenerator<DrivePlace> {
+  if (names.length === 0) yield { kind: 'histories', library };
   const sight = await sightIn(asker, library.id);
   for await (const name of foldersOn(asker, library.id, { sight, names }))
     yield { kind: 'folder', library, names: [...names, name], mayCreate };

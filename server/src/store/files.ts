@@ -87,6 +87,23 @@ export async function findFilesOn(
   return found.map(toFile);
 }
 
+/** Documents of a library, as somebody sees them, by id; from behind one of them. */
+export async function findAllFiles(
+  store: Store,
+  libraryId: string,
+  { actor, rules }: Sight,
+  { after, count }: { after: string; count: number },
+): Promise<SeenFile[]> {
+  const found = await rows<Row>(
+    store.db,
+    `SELECT STRAIGHT_JOIN ${columns} FROM newest_versions n FORCE INDEX (PRIMARY) JOIN versions l ON l.id = n.version_id
+     ${held} WHERE n.document_id > :after AND n.library_id = :libraryId
+       AND ${isThere(wantedOf(libraryId, actor, rules))} ORDER BY n.document_id LIMIT :count`,
+    { libraryId, viewer: actor.id, after, count },
+  );
+  return found.map(toFile);
+}
+
 /** Documents of some numbers, as somebody sees them. */
 export async function findFilesNumbered(
   store: Store,

@@ -130,6 +130,7 @@ async function putWritten(
 
 function sourceOf(place: DrivePlace): CopySource {
   if (place.kind === 'own') return place;
+  if (place.kind === 'version') return { kind: 'document', ...place.version };
   if (place.kind !== 'file') throw notHere('Copying a folder of a library');
   const { documentId, versionId, sha256, size, words, fileName, mediaType } = place.file;
   return { kind: 'document', documentId, versionId, content: { sha256, size, words, fileName, mediaType } };

@@ -34,6 +34,7 @@ test('libraries are folders, subjects are folders in them, documents are files w
   const [self, ...inside] = await list('reader', `/dav/${code}`);
   expect(self?.properties.get('displayname')?.text).toBe(`Library ${code}`);
   expect(inside.map(({ href }) => decodeURIComponent(href))).toEqual([
+    `/dav/${code}/versions/`,
     `/dav/${code}/weather/`,
     `/dav/${code}/${code}-002 Roster.docx`,
   ]);
@@ -66,7 +67,8 @@ test('names that no file system takes are told so that each does, and found agai
   await filed(library, `What? "Now": <a|b> \\ c* ${'größer '.repeat(33)}`, ['rope/cable', 'in ／ between']);
   await filed(library, 'Ünïcode – “quoted” & 100 % <b>', ['rope/cable']);
   const { files } = await walk('author', `/dav/${code}/`);
-  expect(files).toHaveLength(2);
+  // Each document, and its one or two versions.
+  expect(files).toHaveLength(2 + 4);
   for (const file of files) {
     expect(named(file)).not.toMatch(/[\\/:*?"<>|]/);
     expect(Buffer.byteLength(named(file))).toBeLessThanOrEqual(255);
@@ -178,6 +180,45 @@ test('a file is sent whole, in part, or not again (RFC 9110, 13 and 14)', async 
   expect((await got({ 'If-Match': tag })).status).toBe(200);
 });
 
+test('the versions of a document stand in a folder of their own, to be read and copied, for who sees them', async () => {
+  const library = await server.library();
+  const code = await codeOf(library);
+  const document = await filed(library, 'Closing for wind', []);
+  await filed(library, 'In a folder of that name', ['versions', 'versions']);
+  await server.change(document.id, 'A draft');
+  const folder = `/dav/${code}/versions/${document.number}/`;
+  const names = async (account: string): Promise<string[]> => {
+    const [, ...inside] = await list(account, folder);
+    return inside.map(named);
+  };
+  expect(await names('author')).toEqual(['1.1 Closing for wind.docx', '1.0 Closing for wind.docx']);
+  expect(await names('reader')).toEqual(['1.0 Closing for wind.docx']);
+  const draft = `${folder}1.1%20Closing%20for%20wind.docx`;
+  expect((await ask('reader', draft)).status).toBe(404);
+  const first = `${folder}1.0%20Closing%20for%20wind.docx`;
+  const agent = await server.as('author');
+  const content = await agent.get(`/api/v1/documents/${document.id}/versions/1.0/content`).buffer();
+  const got = await ask('author', first);
+  expect([got.status, got.headers.get('content-length')]).toEqual([200, content.headers['content-length']]);
+  for (const method of ['PUT', 'DELETE', 'LOCK', 'MOVE', 'PROPPATCH', 'MKCOL']) {
+    const headers = { Destination: `${drive.base}/dav/Desk/x.docx` };
+    const answer = await ask('author', first, { method, headers, body: method === 'PUT' ? 'x' : '' });
+    expect([method, [400, 403, 405, 412].includes(answer.status)]).toEqual([method, true]);
+  }
+  expect((await ask('author', `${folder}new.txt`, { method: 'PUT', body: 'x' })).status).toBe(403);
+  const headers = { Destination: `${drive.base}/dav/Desk/${code}.docx` };
+  expect((await ask('author', first, { method: 'COPY', headers })).status).toBe(201);
+  const { body } = await agent.get('/api/v1/desk');
+  expect((body as { files: object[] }).files).toContainEqual(
+    expect.objectContaining({ kind: 'looseCopy', base: '1.0' }),
+  );
+  // A subject of that name is no history.
+  const { files } = await walk('author', `/dav/${code}/versions_/`);
+  expect(files.map(({ href }) => href)).toEqual([
+    `/dav/${code}/versions_/versions/${code}-002%20In%20a%20folder%20of%20that%20name.docx`,
+  ]);
+});
+
 test('it says what it has; a folder is listed and not read, an address that is none leads nowhere', async () => {
   const library = await server.library();
   const code = await codeOf(library);
@@ -207,17 +248,27 @@ describe.each(sets.map((named) => ({ named })))('drafts for $named', ({ named: r
       const { files, said } = await walk(account, `/dav/${code}/`);
       const hidden = library.hiddenFrom(seen);
       expect(hidden.filter((mark) => said.includes(mark))).toEqual([]);
+      // Every version that is seen, and kept, in the history of its document, by its own words.
+      const histories = files.filter(({ href }) => href.startsWith(`/dav/${code}/versions/`));
+      const kept = library.versions.filter(({ id, readable }) => seen.has(id) && readable);
+      expect(
+        histories
+          .map(named)
+          .map((name) => name.split(' ')[0])
+          .sort(),
+      ).toEqual(kept.map(({ label }) => label).sort());
       // One file of each document of which something is seen: its latest.
+      const latest = files.filter((one) => !histories.includes(one));
       const documents = new Set(
         library.versions.filter(({ id }) => seen.has(id)).map((one) => one.documentId),
       );
-      expect(files).toHaveLength(documents.size);
+      expect(latest).toHaveLength(documents.size);
       for (const { documentId, id } of library.versions) {
         if (!seen.has(id)) continue;
         const { body } = await (await server.as(account)).get(`/api/v1/documents/${documentId}`);
-        const { number, latest } = body as { number: string; latest: { sha256: string } };
-        const file = files.find((one) => named(one).startsWith(`${number} `));
-        expect(file?.properties.get('getetag')?.text).toBe(fileTag(latest.sha256));
+        const document = body as { number: string; latest: { sha256: string } };
+        const file = latest.find((one) => named(one).startsWith(`${document.number} `));
+        expect(file?.properties.get('getetag')?.text).toBe(fileTag(document.latest.sha256));
       }
       // Addresses that others have lead nowhere, as those that nobody has.
       const others = await walk('controller', `/dav/${code}/`);

@@ -66,6 +66,8 @@ async function get(visit: Visit): Promise<void> {
   const { asker, req, res } = visit;
   const place = standing(visit);
   if (place.kind === 'file') await sendFile(asker.context, place.file, req, res);
+  else if (place.kind === 'version')
+    await sendFile(asker.context, { ...place.version.content, at: place.version.at }, req, res);
   else if (place.kind === 'own' && place.own.file)
     await sendFile(asker.context, { ...place.own.file.content, at: place.own.file.changedAt }, req, res);
   else res.set('Allow', allow).status(405).type('text/plain').send('A folder is listed, not read.\n');

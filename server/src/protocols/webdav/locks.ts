@@ -84,7 +84,7 @@ async function take(visit: Visit, asked: LockAsked & { until: Date; deep: boolea
     return;
   }
   if (place && place.kind !== 'own')
-    throw forbidden('not-a-place', 'A folder of a library is nobody’s to lock. Lock what stands in it.');
+    throw forbidden('not-a-place', 'It is nobody’s to lock. Lock a document, or what is your own.');
   if (!place) await requireFolder(visit, names);
   const own: OwnLock = { token, names, shared, owner, until, deep };
   const empty = place

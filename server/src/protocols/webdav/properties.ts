@@ -113,7 +113,7 @@ export const hrefOf = (names: readonly string[], isFolder: boolean): string =>
   `${['/dav', ...names.map(encodeURIComponent)].join('/')}${isFolder ? '/' : ''}`;
 
 const isFolder = (place: DrivePlace): boolean =>
-  place.kind !== 'file' && !(place.kind === 'own' && place.own.file);
+  !['file', 'version'].includes(place.kind) && !(place.kind === 'own' && place.own.file);
 
 /** The address of what stands at a place. */
 export const pathOf = (place: DrivePlace): string => hrefOf(addressOf(place), isFolder(place));
@@ -173,6 +173,18 @@ function valuesOf(place: DrivePlace, telling: Telling): Value[] {
       const { library, names } = place;
       const name = names.at(-1);
       return name === undefined ? folderValues(library.name, library.createdAt) : folderValues(name);
+    }
+    case 'histories':
+      return folderValues('versions', place.library.createdAt);
+    case 'history':
+      return folderValues(place.document.title);
+    case 'version': {
+      const { label, title, content, at } = place.version;
+      const name = live({ 'version-name': textOf(label) }).map((one) => ({
+        ...one,
+        onlyAsked: true as const,
+      }));
+      return [...fileValues({ ...content, title: `${label} ${title}`, at, createdAt: at }), ...name];
     }
     case 'file': {
       const { file } = place;

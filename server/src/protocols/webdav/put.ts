@@ -6,7 +6,7 @@ import { admitUpload, performUpload } from '../../acts/uploadVersion.ts';
 import { stageFile, type StagedFile } from '../../content/staging.ts';
 import type { DriveFile } from '../../reads/drive.ts';
 import { Refused } from '../../refused.ts';
-import { badRequest, requireFolder, type Visit } from './visit.ts';
+import { badRequest, notHere, requireFolder, type Visit } from './visit.ts';
 import { fileTag } from './tags.ts';
 
 /** PUT (RFC 4918, 9.7): what a document's holder saves, a new version, or a file of one's own. */
@@ -19,6 +19,7 @@ export async function put(visit: Visit): Promise<void> {
     res.status(204).set('ETag', tag).end();
     return;
   }
+  if (place?.kind === 'version') throw notHere('Changing a version');
   if (place && !(place.kind === 'own' && place.own.file)) throw noFile();
   if (!place) await requireFolder(visit, names);
   const { isNew, tag } = await putOwn(visit, visit, req);

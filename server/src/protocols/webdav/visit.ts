@@ -93,6 +93,7 @@ async function stateOf(
 /** The entity tag of what stands at a place; null for folders and nothing. */
 export function tagOf(place: DrivePlace | null): string | null {
   if (place?.kind === 'file') return fileTag(place.file.sha256);
+  if (place?.kind === 'version') return fileTag(place.version.content.sha256);
   const file = place?.kind === 'own' ? place.own.file : null;
   return file && fileTag(file.content.sha256);
 }
@@ -124,7 +125,8 @@ export async function requireFolder({ asker }: Visit, names: readonly string[]):
   if (!folder || folder.kind === 'file' || (folder.kind === 'own' && folder.own.file))
     throw new Refused(refuse('conflict', 'no-folder', 'There is no such folder for it to stand in.'));
   if (folder.kind === 'site') throw forbidden('not-a-place', 'Only libraries and the Desk stand here.');
-  if (folder.kind !== 'folder') await requireUploader(asker);
+  if (folder.kind === 'desk' || folder.kind === 'own') await requireUploader(asker);
+  else if (folder.kind !== 'folder') throw notHere('Putting something among versions');
   else if (!folder.mayCreate)
     throw forbidden('role-missing', 'Registering a document is for authors and controllers of a library.');
 }

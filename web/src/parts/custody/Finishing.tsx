@@ -17,26 +17,36 @@ interface Props {
   custody: NonNullable<Document['custody']>;
 }
 
+/** Does what takes no more than the document, and says why it was refused. */
+function useAct({ id }: Document): {
+  act: (route: typeof routes.keepForLater | typeof routes.takeBackLock) => Promise<void>;
+  error: unknown;
+  forget: () => void;
+} {
+  const client = useQueryClient();
+  const [error, setError] = useState<unknown>(null);
+  const act = async (route: typeof routes.keepForLater | typeof routes.takeBackLock): Promise<void> => {
+    try {
+      await call<{ id: string }, unknown, unknown, unknown>(route, { params: { id } });
+      await refreshDocument(client, id);
+    } catch (refusal) {
+      setError(refusal);
+    }
+  };
+  return { act, error, forget: () => setError(null) };
+}
+
 /**
  * What is asked once a program has closed what it saved: which version it becomes, whether it is kept for
  * later, or goes. Nothing while nothing is asked.
  */
 export function Finishing({ document, custody }: Props) {
-  const client = useQueryClient();
   const [doing, setDoing] = useState<Level | 'giveBack' | null>(null);
-  const [error, setError] = useState<unknown>(null);
+  const { act, error, forget } = useAct(document);
   const { toFinish } = custody;
   const landing = landingOf(document);
   if (!custody.mine || toFinish === null || !landing) return null;
   const leave = (): void => setDoing(null);
-  const keep = async (): Promise<void> => {
-    try {
-      await call(routes.keepForLater, { params: { id: document.id } });
-      await refreshDocument(client, document.id);
-    } catch (refusal) {
-      setError(refusal);
-    }
-  };
   return (
     <section className="finishing" aria-label={`Finish ${document.number}`}>
       <p>
@@ -50,7 +60,7 @@ export function Finishing({ document, custody }: Props) {
               {outcomeWords(level, label, landing.submittedAs)}
             </Button>
           ))}
-          <button type="button" className="quiet" onClick={() => void keep()}>
+          <button type="button" className="quiet" onClick={() => void act(routes.keepForLater)}>
             Keep it for later
           </button>
           <button type="button" className="quiet" onClick={() => setDoing('giveBack')}>
@@ -62,33 +72,24 @@ export function Finishing({ document, custody }: Props) {
       {(doing === 'minor' || doing === 'major') && (
         <LandingLabel landing={landing} level={doing} file={null} onLeave={leave} />
       )}
-      <Refusal error={error} onLeave={() => setError(null)} />
+      <Refusal error={error} onLeave={forget} />
     </section>
   );
 }
 
 /** Says that a program has the document open; its lock can be taken back where the program is gone. */
 export function OpenInProgram({ document, custody }: Props) {
-  const client = useQueryClient();
-  const [error, setError] = useState<unknown>(null);
+  const { act, error, forget } = useAct(document);
   if (!custody.mine || custody.openUntil === null) return null;
-  const takeBack = async (): Promise<void> => {
-    try {
-      await call(routes.takeBackLock, { params: { id: document.id } });
-      await refreshDocument(client, document.id);
-    } catch (refusal) {
-      setError(refusal);
-    }
-  };
   return (
     <>
       <p className="muted">
         Open in a program of yours, which keeps it to {dayTime(custody.openUntil)} unless it asks again.{' '}
-        <button type="button" className="quiet" onClick={() => void takeBack()}>
+        <button type="button" className="quiet" onClick={() => void act(routes.takeBackLock)}>
           It is closed there: take the lock back
         </button>
       </p>
-      <Refusal error={error} onLeave={() => setError(null)} />
+      <Refusal error={error} onLeave={forget} />
     </>
   );
 }
