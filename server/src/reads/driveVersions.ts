@@ -3,6 +3,7 @@ import { accessDocument, findVersion, sightIn } from '../access/admission.ts';
 import type { Access, Asker } from '../access/caller.ts';
 import { Refused } from '../refused.ts';
 import { findAllFiles, findFilesNumbered, type SeenFile } from '../store/files.ts';
+import { namesOf, nobody } from '../store/people.ts';
 import { seenPage } from './seenVersions.ts';
 import type { DriveLibrary } from './drive.ts';
 
@@ -16,6 +17,8 @@ export interface DriveVersion {
   name: string;
   content: Version['content'];
   at: Date;
+  author: string;
+  comment: string;
 }
 
 /** The histories of a library, the versions of one document, or one of them. */
@@ -24,11 +27,17 @@ export type HistoryPlace =
   | { kind: 'history'; library: DriveLibrary; document: SeenFile }
   | { kind: 'version'; library: DriveLibrary; document: SeenFile; version: DriveVersion };
 
-function toDriveVersion({ document }: Access, { id, content, fields, ...version }: Version): DriveVersion {
-  const label = labelIn(document, version as Version);
+function toDriveVersion(
+  { document }: Access,
+  { id, content, fields, ...version }: Version,
+  people: ReadonlyMap<string, { name: string }>,
+): DriveVersion {
+  const label = labelIn(document, version);
   const { title } = fields;
   const name = driveFileName({ number: label, title, fileName: content.fileName });
-  return { documentId: document.id, versionId: id, label, title, name, content, at: version.at };
+  const { at, comment, authorId } = version;
+  const author = (people.get(authorId) ?? nobody).name;
+  return { documentId: document.id, versionId: id, label, title, name, content, at, author, comment };
 }
 
 /** What stands under the histories of a library, as far as the caller sees it; null where nothing does. */
@@ -51,7 +60,8 @@ async function versionNamed(asker: Asker, document: SeenFile, name: string): Pro
   const [label = ''] = name.split(' ');
   try {
     const found = await findVersion(asker, access, label);
-    const version = toDriveVersion(access, found);
+    const people = await namesOf(asker.context, [found.authorId]);
+    const version = toDriveVersion(access, found, people);
     return !found.thinned && version.name === name ? version : null;
   } catch (error) {
     if (error instanceof Refused && error.refusal.code === 'version-not-found') return null;
@@ -81,9 +91,13 @@ export async function* inHistory(asker: Asker, place: HistoryPlace): AsyncGenera
   const access = await accessDocument(asker, document.documentId);
   for (let before: number | null = null; ;) {
     const { versions } = await seenPage(context, access, { before, count: atOnce });
+    const people = await namesOf(
+      context,
+      versions.map(({ authorId }) => authorId),
+    );
     for (const version of versions)
       if (!version.thinned)
-        yield { kind: 'version', library, document, version: toDriveVersion(access, version) };
+        yield { kind: 'version', library, document, version: toDriveVersion(access, version, people) };
     const last = versions.at(-1);
     if (!last || versions.length < atOnce) return;
     before = last.sequence;

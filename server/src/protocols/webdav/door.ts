@@ -8,6 +8,7 @@ import { propfind } from './propfind.ts';
 import { proppatch } from './proppatch.ts';
 import { put } from './put.ts';
 import { sendFile } from './sendFile.ts';
+import { report } from './report.ts';
 import { standing, visit, type Visit } from './visit.ts';
 import { davElement, textOf } from './xml.ts';
 
@@ -16,6 +17,7 @@ const withXml: Record<string, (visit: Visit, body: string) => Promise<void>> = {
   PROPFIND: propfind,
   PROPPATCH: proppatch,
   LOCK: lock,
+  REPORT: report,
 };
 const others: Record<string, (visit: Visit) => Promise<void>> = {
   GET: get,
@@ -37,7 +39,11 @@ const allow = ['OPTIONS', ...Object.keys(withXml), ...Object.keys(others)].join(
 export function webdav(context: Context): Router {
   const door = Router();
   door.use((_req, res, next) => {
-    res.set({ DAV: '1, 2, 3', 'MS-Author-Via': 'DAV', 'Cache-Control': 'private, no-cache' });
+    res.set({
+      DAV: '1, 2, 3',
+      'MS-Author-Via': 'DAV',
+      'Cache-Control': 'private, no-cache',
+    });
     next();
   });
   door.options(/.*/, (_req, res) => {

@@ -1,8 +1,10 @@
 import { liveLock } from '@polychron/core';
+import type { Asker } from '../../access/caller.ts';
 import { covers } from '../../acts/ownPlaces.ts';
 import type { DriveFile, DrivePlace } from '../../reads/drive.ts';
 import { addressOf } from '../../reads/drive.ts';
-import type { OwnLock, OwnPlace } from '../../store/ownPlaces.ts';
+import { deskUse } from '../../store/deskFiles.ts';
+import { type OwnLock, ownLocks, type OwnPlace } from '../../store/ownPlaces.ts';
 import {
   dav,
   davElement,
@@ -41,6 +43,16 @@ export interface Telling {
   locks: readonly OwnLock[];
   /** Bytes that the viewer's Desk keeps, and may keep. */
   room: { used: number; allowed: number };
+}
+
+/** What is told to somebody now. */
+export async function tellingTo({ context, caller }: Asker): Promise<Telling> {
+  const now = context.clock();
+  const [locks, { bytes }] = await Promise.all([
+    ownLocks(context, caller.id, now),
+    deskUse(context, caller.id),
+  ]);
+  return { viewerId: caller.id, now, locks, room: { used: bytes, allowed: context.deskBytes } };
 }
 
 interface Value {
@@ -179,12 +191,14 @@ function valuesOf(place: DrivePlace, telling: Telling): Value[] {
     case 'history':
       return folderValues(place.document.title);
     case 'version': {
-      const { label, title, content, at } = place.version;
-      const name = live({ 'version-name': textOf(label) }).map((one) => ({
-        ...one,
-        onlyAsked: true as const,
-      }));
-      return [...fileValues({ ...content, title: `${label} ${title}`, at, createdAt: at }), ...name];
+      const { label, title, content, at, author, comment } = place.version;
+      // RFC 3253, 3.1 and 3.4.
+      const ofVersion = live({
+        'version-name': textOf(label),
+        'creator-displayname': textOf(author),
+        comment: textOf(comment),
+      }).map((one) => ({ ...one, onlyAsked: true as const }));
+      return [...fileValues({ ...content, title: `${label} ${title}`, at, createdAt: at }), ...ofVersion];
     }
     case 'file': {
       const { file } = place;

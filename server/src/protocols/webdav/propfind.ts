@@ -2,9 +2,7 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Asker } from '../../access/caller.ts';
 import { type DrivePlace, placesIn } from '../../reads/drive.ts';
-import { deskUse } from '../../store/deskFiles.ts';
-import { ownLocks } from '../../store/ownPlaces.ts';
-import { type Asked, readPropfind, responseOf, type Telling } from './properties.ts';
+import { type Asked, readPropfind, responseOf, type Telling, tellingTo } from './properties.ts';
 import { badRequest, standing, type Visit } from './visit.ts';
 
 /** PROPFIND (RFC 4918, 9.1): the properties of a place and, a step deep, of what stands in it. */
@@ -24,15 +22,6 @@ export async function propfind(visit: Visit, body: string): Promise<void> {
   const telling = await tellingTo(asker);
   res.status(207).type('application/xml');
   await pipeline(Readable.from(told(asker, place, { asked, deeper: depth === '1', telling })), res);
-}
-
-async function tellingTo({ context, caller }: Asker): Promise<Telling> {
-  const now = context.clock();
-  const [locks, { bytes }] = await Promise.all([
-    ownLocks(context, caller.id, now),
-    deskUse(context, caller.id),
-  ]);
-  return { viewerId: caller.id, now, locks, room: { used: bytes, allowed: context.deskBytes } };
 }
 
 /** What is written before it is sent on, in signs. */

@@ -2,7 +2,7 @@ import type { Custody, Desk, Document, NoticeList } from '@polychron/contract';
 import type { RulebookChoices } from '@polychron/core';
 import { closeLeftOpen } from '../../acts/openInProgram.ts';
 import { sweep } from '../../jobs/sweeps.ts';
-import { type Asking, named, TestDrive } from '../../testing/drive.ts';
+import { type Asking, named, readMultistatus, TestDrive } from '../../testing/drive.ts';
 import { docxOf } from '../../testing/files.ts';
 import { MarkedLibrary } from '../../testing/markedLibrary.ts';
 import { testServer } from '../../testing/started.ts';
@@ -324,6 +324,31 @@ test('documents are neither removed, moved nor renamed here; a copy of one is a 
   const props = await ask('author', 'PROPPATCH', path, { body: patch });
   expect([props.status, props.text]).toEqual([207, expect.stringContaining('403 Forbidden')]);
   expect(await server.labels(id)).toEqual(['1.0']);
+});
+
+test('the version tree of a document is told by REPORT (RFC 3253, 3.7), as far as one sees it', async () => {
+  const { code, path, id } = await filed();
+  await server.change(id, 'A draft');
+  const body =
+    '<D:version-tree xmlns:D="DAV:"><D:prop><D:version-name/><D:creator-displayname/><D:comment/></D:prop></D:version-tree>';
+  const tree = async (account: string) => {
+    const { status, text } = await ask(account, 'REPORT', path, { body });
+    expect(status).toBe(207);
+    return readMultistatus(text).map(({ href, properties }) => [
+      decodeURIComponent(href),
+      ...[...properties.values()].map((one) => one.text),
+    ]);
+  };
+  const history = `/dav/${code}/versions/${code}-001`;
+  const first = [`${history}/1.0 Opening the line.docx`, '1.0', 'A. author', 'First'];
+  expect(await tree('reader')).toEqual([first]);
+  expect(await tree('author')).toEqual([
+    [`${history}/1.1 Opening the line.docx`, '1.1', 'A. author', 'Now A draft'],
+    first,
+  ]);
+  expect((await ask('author', 'REPORT', path, { body: '<D:expand-property xmlns:D="DAV:"/>' })).status).toBe(
+    403,
+  );
 });
 
 test('the Desk has room for so much: quotas are told (RFC 4331), and what is over is refused with 507', async () => {
