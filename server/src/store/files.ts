@@ -36,7 +36,8 @@ interface Row extends Omit<SeenFile, 'title' | 'subjects' | 'custody'> {
   lockUntil: Date | null;
 }
 const columns = `n.document_id AS documentId, l.id AS versionId, n.number, l.fields, l.file_name AS fileName,
-  IF(w.position IS NULL, l.sha256, w.sha256) AS sha256, IF(w.position IS NULL, l.size, w.size) AS size, IF(w.position IS NULL, l.words, w.words) AS words,
+  IF(w.position IS NULL, l.sha256, w.sha256) AS sha256, IF(w.position IS NULL, l.size, w.size) AS size,
+  IF(w.position IS NULL, l.words, w.words) AS words,
   IF(w.position IS NULL, l.media_type, w.media_type) AS mediaType, IF(w.position IS NULL, l.at, w.at) AS at,
   c.holder_id AS holderId, p.name AS holder, c.since, c.lock_token AS lockToken, c.lock_owner AS lockOwner,
   c.lock_until AS lockUntil`;

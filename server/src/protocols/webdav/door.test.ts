@@ -177,6 +177,8 @@ test('a file is sent whole, in part, or not again (RFC 9110, 13 and 14)', async 
   expect((await got({ 'If-Modified-Since': at, 'If-None-Match': '"another"' })).status).toBe(200);
   expect(await got({ 'If-None-Match': tag })).toMatchObject({ status: 304, bytes: Buffer.alloc(0) });
   expect((await got({ 'If-Match': '"another"' })).status).toBe(412);
+  // If-Match compares strongly.
+  expect((await got({ 'If-Match': `W/${tag}` })).status).toBe(412);
   expect((await got({ 'If-Match': tag })).status).toBe(200);
 });
 

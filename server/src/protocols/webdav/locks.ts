@@ -16,7 +16,7 @@ const usualSeconds = 30 * 60;
 const mostSeconds = 60 * 60;
 
 /** For how long a lock is asked (RFC 4918, 10.7), within what is given, in seconds. */
-export function secondsAsked(header: string | undefined): number {
+function secondsAsked(header: string | undefined): number {
   for (const one of (header ?? '').split(',')) {
     if (/^\s*infinite\s*$/i.test(one)) return mostSeconds;
     const seconds = Number(/^\s*Second-(\d+)\s*$/i.exec(one)?.[1] ?? Number.NaN);

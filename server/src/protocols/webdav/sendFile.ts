@@ -1,6 +1,7 @@
 import type { Request, Response } from 'express';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { matches } from '../../access/preconditions.ts';
 import { readRange } from '../../content/contents.ts';
 import type { Context } from '../../context.ts';
 import { fileTag, isAmong } from './tags.ts';
@@ -18,8 +19,7 @@ export async function sendFile(
   const tag = fileTag(sha256);
   res.setHeader('Content-Type', mediaType);
   res.set({ ETag: tag, 'Last-Modified': at.toUTCString(), 'Accept-Ranges': 'bytes' });
-  const precondition = req.get('if-match');
-  if (precondition !== undefined && !isAmong(precondition, tag)) {
+  if (!matches(req.get('if-match'), tag)) {
     res.status(412).end();
     return;
   }

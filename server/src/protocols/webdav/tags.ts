@@ -4,6 +4,6 @@
  */
 export const fileTag = (sha256: string): string => `"${sha256.slice(0, 32)}"`;
 
-/** Whether a list of tags has one, or is for any that there is (RFC 9110, 13.1.1). */
+/** Whether a list of tags has one, weak or not, or is for any that there is (RFC 9110, 13.1.2). */
 export const isAmong = (tags: string, tag: string): boolean =>
   tags.trim() === '*' || tags.split(',').some((one) => one.trim().replace(/^W\//, '') === tag);

@@ -2,6 +2,7 @@ import { liveLock, refuse } from '@polychron/core';
 import type { Request, Response } from 'express';
 import { noDocument } from '../../access/admission.ts';
 import type { Asker } from '../../access/caller.ts';
+import { matches } from '../../access/preconditions.ts';
 import { requireUploader } from '../../acts/deskFiles.ts';
 import { locksOn } from '../../acts/ownPlaces.ts';
 import { type DrivePlace, findPlace } from '../../reads/drive.ts';
@@ -91,7 +92,7 @@ async function stateOf(
 }
 
 /** The entity tag of what stands at a place; null for folders and nothing. */
-export function tagOf(place: DrivePlace | null): string | null {
+function tagOf(place: DrivePlace | null): string | null {
   if (place?.kind === 'file') return fileTag(place.file.sha256);
   if (place?.kind === 'version') return fileTag(place.version.content.sha256);
   const file = place?.kind === 'own' ? place.own.file : null;
@@ -103,7 +104,7 @@ function requireTags({ place, req }: Visit): void {
   if (['GET', 'HEAD', 'PROPFIND'].includes(req.method)) return;
   const tag = tagOf(place);
   const [wanted, unwanted] = [req.get('if-match'), req.get('if-none-match')];
-  if (wanted !== undefined && !(tag !== null && isAmong(wanted, tag)))
+  if (wanted !== undefined && !(tag !== null && matches(wanted, tag)))
     throw failed('It is not there, or has changed since it was read.');
   if (unwanted !== undefined && place && (unwanted.trim() === '*' || (tag && isAmong(unwanted, tag))))
     throw failed('It is there already.');
