@@ -1,10 +1,7 @@
-import { type ChildProcess, spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import type { Document, Library, Version } from '@polychron/contract';
 import { heavyDocx } from './heavyDocx.ts';
+import { megabytes, pause, Running } from './running.ts';
 
 /**
  * What the server process holds, its threads counted, while for a while everything is asked of it at once:
@@ -12,50 +9,13 @@ import { heavyDocx } from './heavyDocx.ts';
  * by scripts/bench, which gives it a database of its own; the demo is loaded into it.
  */
 const seconds = Number(process.env['POLYCHRON_BENCH_SECONDS'] ?? 90);
-const port = Number(process.env['POLYCHRON_TEST_PORT'] ?? 4620);
-const base = `http://127.0.0.1:${port}/api/v1`;
-const root = join(import.meta.dirname, '../..');
-const staging = mkdtempSync(join(tmpdir(), 'bench-memory-'));
-
-const run = (script: string): ChildProcess =>
-  spawn(process.execPath, ['--max-semi-space-size=32', join(root, script)], {
-    stdio: ['ignore', 'inherit', 'inherit'],
-    env: {
-      ...process.env,
-      POLYCHRON_PORT: String(port),
-      POLYCHRON_STAGING: staging,
-      // As scripts/start does.
-      MALLOC_ARENA_MAX: '1',
-      MALLOC_TRIM_THRESHOLD_: '1000000',
-    },
-  });
-const ended = (child: ChildProcess): Promise<number | null> =>
-  new Promise((resolve) => {
-    child.once('exit', resolve);
-  });
-const pause = (milliseconds: number): Promise<void> =>
-  new Promise((resolve) => {
-    setTimeout(resolve, milliseconds);
-  });
-
-if ((await ended(run('demo/dist/load.js'))) !== 0) throw new Error('the demo was not loaded');
-const server = run('server/dist/main.js');
-while (!(await fetch(`http://127.0.0.1:${port}/healthz`).catch(() => null))?.ok) await pause(100);
-
-/** Bytes of memory the server process holds, now and at most so far. */
-const held = (what: 'VmRSS' | 'VmHWM'): number => {
-  const told = readFileSync(`/proc/${server.pid}/status`, 'utf8');
-  return 1024 * Number(new RegExp(`${what}:\\s+(\\d+)`).exec(told)?.[1]);
-};
-const megabytes = (bytes: number): string => `${Math.round(bytes / 1e6)} MB`;
+const running = new Running();
+await running.start();
 
 async function signedIn(account: string) {
-  const body = JSON.stringify({ account, password: 'orrin-vale' });
-  const headers = { 'Content-Type': 'application/json' };
-  const answer = await fetch(`${base}/session`, { method: 'POST', body, headers });
-  const cookie = answer.headers.getSetCookie()[0]?.split(';')[0] ?? '';
+  const cookie = await running.cookieOf(account);
   const ask = async (path: string, init: RequestInit = {}): Promise<Response> => {
-    const sent = await fetch(`${base}${path}`, { ...init, headers: { cookie, ...init.headers } });
+    const sent = await fetch(`${running.base}${path}`, { ...init, headers: { cookie, ...init.headers } });
     statuses.set(sent.status, (statuses.get(sent.status) ?? 0) + 1);
     return sent;
   };
@@ -145,7 +105,7 @@ async function listen(): Promise<void> {
   }
 }
 
-const before = held('VmRSS');
+const before = running.held('VmRSS');
 await Promise.all([
   ...Array.from({ length: 4 }, () => read(controller)),
   ...Array.from({ length: 4 }, () => read(reader)),
@@ -156,13 +116,11 @@ await Promise.all([
   rehearse(),
   ...Array.from({ length: 20 }, listen),
 ]);
-const highest = held('VmHWM');
+const highest = running.held('VmHWM');
 await pause(5000);
 console.log(
-  `server at rest ${megabytes(before)}, at most ${megabytes(highest)}, a few seconds after ${megabytes(held('VmRSS'))}`,
+  `server at rest ${megabytes(before)}, at most ${megabytes(highest)}, a few seconds after ${megabytes(running.held('VmRSS'))}`,
 );
 const answered = [...statuses].sort(([a], [b]) => a - b).map(([status, count]) => `${status} × ${count}`);
 console.log(`answered in ${seconds} s: ${answered.join(', ')}`);
-server.kill();
-await ended(server);
-rmSync(staging, { recursive: true, force: true });
+await running.stop();

@@ -22,7 +22,7 @@ interface Asking<P, Q> {
   query?: Partial<Q>;
   body?: unknown;
   form?: FormData;
-  bytes?: Uint8Array;
+  blob?: Blob;
   headers?: Record<string, string>;
 }
 
@@ -41,13 +41,13 @@ export class Client {
 
   /** As `call`, but for the answer as it came. */
   async ask<P, Q, B, A>(route: Route<P, Q, B, A>, asking: Asking<P, Q> = {}): Promise<Response> {
-    const { params, query = {}, body, form, bytes, headers = {} } = asking;
+    const { params, query = {}, body, form, blob, headers = {} } = asking;
     const given = (params ?? {}) as Record<string, string>;
     const path = route.path.replace(/\{(\w+)\}/g, (_, name: string) => encodeURIComponent(given[name] ?? ''));
     const url = new URL(`${this.server}/api/v1${path}`);
     for (const [name, value] of Object.entries(query))
       if (value !== undefined) url.searchParams.set(name, String(value));
-    const sent = sentAs({ body, form, bytes });
+    const sent = sentAs({ body, form, blob });
     const response = await fetch(url, {
       method: route.method.toUpperCase(),
       headers: { Authorization: `Bearer ${this.token}`, ...sent.headers, ...headers },
@@ -62,12 +62,12 @@ export class Client {
   }
 }
 
-function sentAs({ body, form, bytes }: Pick<Asking<never, never>, 'body' | 'form' | 'bytes'>): {
+function sentAs({ body, form, blob }: Pick<Asking<never, never>, 'body' | 'form' | 'blob'>): {
   headers: Record<string, string>;
-  body?: string | FormData | Uint8Array<ArrayBuffer>;
+  body?: string | FormData | Blob;
 } {
   if (form) return { headers: {}, body: form };
-  if (bytes) return { headers: { 'Content-Type': 'application/octet-stream' }, body: new Uint8Array(bytes) };
+  if (blob) return { headers: { 'Content-Type': 'application/octet-stream' }, body: blob };
   if (body === undefined) return { headers: {} };
   return { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) };
 }

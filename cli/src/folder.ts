@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
-import { readFile, rename, writeFile } from 'node:fs/promises';
+import { openAsBlob } from 'node:fs';
+import { access, readFile, rename, writeFile } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
 import { z } from 'zod';
 import { Told } from './client.ts';
@@ -52,5 +53,12 @@ export async function note(path: string, held: Held | null): Promise<void> {
   await rename(beside, placeOf(folder));
 }
 
-/** SHA-256 in lower-case hexadecimal. */
-export const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+/** A file as it stands, never in memory whole, with its SHA-256 in lower-case hexadecimal. */
+export async function contentOf(path: string): Promise<{ blob: Blob; sha256: string }> {
+  // Says that there is no such file as other readings do.
+  await access(path);
+  const blob = await openAsBlob(path);
+  const hash = createHash('sha256');
+  for await (const part of blob.stream() as unknown as AsyncIterable<Uint8Array>) hash.update(part);
+  return { blob, sha256: hash.digest('hex') };
+}

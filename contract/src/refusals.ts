@@ -110,7 +110,7 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
   'file-not-found': { status: 404, says: 'There is no such file on your Desk.' },
   'file-too-large': {
     status: 413,
-    says: 'The file has 268435457 bytes; no more than 268435456 are taken in.',
+    says: 'The file has 2147483649 bytes; no more than 2147483648 are taken in.',
   },
   'form-not-available': { status: 422, says: 'A comparison comes as application/json.' },
   'foreign-page': {

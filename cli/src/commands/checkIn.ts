@@ -1,9 +1,8 @@
 import { routes } from '@polychron/contract';
 import { isCheckInQuestion, type Level } from '@polychron/core';
-import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { type Client, Refused, Told } from '../client.ts';
-import { heldAs, note, sha256 } from '../folder.ts';
+import { contentOf, heldAs, note } from '../folder.ts';
 
 /** Makes a file the next version of its document; an open question is asked back, and answered by --yes. */
 export async function checkIn(
@@ -12,19 +11,19 @@ export async function checkIn(
   wish: { comment?: string; level?: Level; keep?: boolean; yes?: string[] },
 ): Promise<void> {
   const { file, held } = await heldAs(path);
-  const bytes = await readFile(file);
+  const { blob, sha256 } = await contentOf(file);
   const form = new FormData();
   form.append('comment', wish.comment ?? '');
   if (wish.level) form.append('level', wish.level);
   form.append('keepCheckedOut', String(wish.keep ?? false));
   form.append('confirm', (wish.yes ?? []).join(','));
-  form.append('file', new Blob([new Uint8Array(bytes)]), basename(file));
+  form.append('file', blob, basename(file));
   const params = { id: held.documentId };
   const version = await client.call(routes.checkIn, { params, form }).catch((error: unknown) => {
     if (!(error instanceof Refused) || !isCheckInQuestion(error.code)) throw error;
     throw new Told(`${error.message}\nTo go on all the same: --yes ${error.code}`);
   });
-  await note(file, wish.keep ? { ...held, base: version.label, sha256: sha256(bytes) } : null);
+  await note(file, wish.keep ? { ...held, base: version.label, sha256 } : null);
   const stands = version.standing === 'inForce' ? ', in force' : `, ${version.state}`;
   console.log(`${held.number} is checked in as ${version.label}${stands}.`);
 }

@@ -1,10 +1,12 @@
 import { routes } from '@polychron/contract';
 import { cleanFileName } from '@polychron/core';
-import { writeFile } from 'node:fs/promises';
+import { createWriteStream } from 'node:fs';
+import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
 import { type Client, Told } from '../client.ts';
 import { documentCalled } from '../find.ts';
-import { note, sha256 } from '../folder.ts';
+import { contentOf, note } from '../folder.ts';
 
 /** Checks a document out, unless it is held already, and puts its working copy into a folder. */
 export async function checkOut(
@@ -17,18 +19,21 @@ export async function checkOut(
   if (!document.custody?.mine) await client.call(routes.checkOut, { params, body: wish });
   const { base, until } = await client.call(routes.readCheckout, { params });
   const content = await client.ask(routes.workingCopy, { params });
-  const bytes = new Uint8Array(await content.arrayBuffer());
   const fileName = cleanFileName(document.latest.fileName);
   const path = join(folder, fileName);
   // What stands there already may be somebody's work.
-  await writeFile(path, bytes, { flag: 'wx' }).catch((error: unknown) => {
-    if ((error as { code?: string }).code !== 'EEXIST') throw error;
-    throw new Told(
-      `${document.number} is checked out to you, but ${path} is there already. Move it, and check out again.`,
-    );
+  const parts = content.body as unknown as AsyncIterable<Uint8Array>;
+  await pipeline(parts, createWriteStream(path, { flags: 'wx' })).catch(async (error: unknown) => {
+    if ((error as { code?: string }).code === 'EEXIST')
+      throw new Told(
+        `${document.number} is checked out to you, but ${path} is there already. Move it, and check out again.`,
+      );
+    // What came by halves is no working copy.
+    await rm(path, { force: true });
+    throw error;
   });
   const held = { server: client.server, documentId: document.id, number: document.number, base: base ?? '' };
-  await note(path, { ...held, sha256: sha256(bytes) });
+  await note(path, { ...held, sha256: (await contentOf(path)).sha256 });
   const end = until === null ? '' : `, to ${until.slice(0, 10)}`;
   console.log(`${document.number} is checked out to you at ${base}${end}: ${path}`);
 }

@@ -1,7 +1,6 @@
 import { routes } from '@polychron/contract';
-import { readFile } from 'node:fs/promises';
 import { type Client, Told } from '../client.ts';
-import { heldAs, note, sha256 } from '../folder.ts';
+import { contentOf, heldAs, note } from '../folder.ts';
 
 /** Ends a check-out without a version. What was saved in it goes only where that is said. The file stays. */
 export async function giveBack(
@@ -12,7 +11,7 @@ export async function giveBack(
   const { file, held } = await heldAs(path);
   const params = { id: held.documentId };
   const { saves } = await client.call(routes.readCheckout, { params });
-  const isChanged = sha256(await readFile(file)) !== held.sha256;
+  const isChanged = (await contentOf(file)).sha256 !== held.sha256;
   if (!discard && (saves > 0 || isChanged)) {
     const goes = [saves === 1 ? '1 save' : `${saves} saves`, ...(isChanged ? ['what is not saved'] : [])];
     throw new Told(`${held.number}: ${goes.join(' and ')} would go. Give back all the same: --discard`);

@@ -1,7 +1,6 @@
 import { routes } from '@polychron/contract';
-import { readFile } from 'node:fs/promises';
 import type { Client } from '../client.ts';
-import { type Held, heldAs, note, sha256 } from '../folder.ts';
+import { contentOf, type Held, heldAs, note } from '../folder.ts';
 
 /**
  * Keeps what a file says now as its document's working copy; not over what was saved elsewhere meanwhile.
@@ -9,12 +8,11 @@ import { type Held, heldAs, note, sha256 } from '../folder.ts';
  */
 export async function save(client: Client, path: string): Promise<Held | null> {
   const { file, held } = await heldAs(path);
-  const bytes = await readFile(file);
-  const present = sha256(bytes);
+  const { blob, sha256: present } = await contentOf(file);
   if (present === held.sha256) return null;
   const custody = await client.call(routes.saveWorkingCopy, {
     params: { id: held.documentId },
-    bytes,
+    blob,
     headers: { 'If-Match': `"${held.sha256}"` },
   });
   const kept = { ...held, base: custody.base ?? held.base, sha256: present };

@@ -1,8 +1,7 @@
 import { routes } from '@polychron/contract';
-import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Client } from '../client.ts';
-import { heldIn, sha256 } from '../folder.ts';
+import { contentOf, heldIn } from '../folder.ts';
 import { ifMissing } from '../signIn.ts';
 
 /** What one holds: base, number to come, saves, end; and what of it lies in this folder, changed or not. */
@@ -19,9 +18,9 @@ export async function status(client: Client, { folder }: { folder: string }): Pr
     console.log(`${number}\t${custody.base} -> ${becomes}\t${custody.saves} saved${until}\t${title}`);
     for (const [name, note] of Object.entries(here)) {
       if (note.documentId !== id) continue;
-      const bytes = await readFile(join(folder, name)).catch(ifMissing);
+      const present = await contentOf(join(folder, name)).catch(ifMissing);
       console.log(
-        `\t${name}: ${stateOf(bytes, { noted: note.sha256, theirs: custody.workingCopy?.sha256 })}`,
+        `\t${name}: ${stateOf(present, { noted: note.sha256, theirs: custody.workingCopy?.sha256 })}`,
       );
     }
   }
@@ -29,10 +28,10 @@ export async function status(client: Client, { folder }: { folder: string }): Pr
 }
 
 function stateOf(
-  bytes: Uint8Array | null,
+  present: { sha256: string } | null,
   { noted, theirs }: { noted: string; theirs: string | undefined },
 ): string {
-  if (!bytes) return 'not here any more';
+  if (!present) return 'not here any more';
   if (theirs !== undefined && theirs !== noted) return 'saved from elsewhere since';
-  return sha256(bytes) === noted ? 'as it was saved' : 'changed, not saved';
+  return present.sha256 === noted ? 'as it was saved' : 'changed, not saved';
 }

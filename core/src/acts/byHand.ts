@@ -1,7 +1,7 @@
 import { type Refusal, refuse } from '../document/refusal.ts';
 import type { Version } from '../document/version.ts';
 import type { Actor } from '../rules/roles.ts';
-import { explainVersion } from './refusals.ts';
+import { explainVersion, seesVersion } from './refusals.ts';
 import { type DocumentState, labelIn } from './state.ts';
 
 /** An act of a person on one version's content, with their reason. */
@@ -12,8 +12,8 @@ export interface ByHand {
 
 /** Refuses an act on a version the actor does not see, saying why they do not. */
 export function refuseUnseen(state: DocumentState, actor: Actor, version: Version): Refusal | null {
-  const sight = explainVersion(state, actor, version);
-  return sight.sees ? null : refuse('forbidden', 'not-seen', sight.why);
+  if (seesVersion(state, actor, version)) return null;
+  return refuse('forbidden', 'not-seen', explainVersion(state, actor, version).why);
 }
 
 /** Refuses an act on a version whose content was thinned. */

@@ -57,8 +57,12 @@ export function publication(
     const changes: Change[] = [{ kind: 'setState', versionId: draft.id, state: 'published' }, ...force];
     return { label: labelIn(state, draft), inForceFrom, adds: false, changes };
   }
+  const number = numberToCome(state.rules.numbering, state.highest, 'major', state.presentEra);
   const version: NewVersion = {
-    ...numberToCome(state.rules.numbering, state.highest, 'major', state.presentEra),
+    era: number.era,
+    major: number.major,
+    minor: number.minor,
+    numbering: number.numbering,
     state: 'published',
     standing: later ? 'scheduled' : 'inForce',
     authorId: by.authorId,

@@ -3,7 +3,7 @@ import type { Version } from '../document/version.ts';
 import type { ApprovalRun } from '../rules/approvalRun.ts';
 import { type Actor, may } from '../rules/roles.ts';
 import { explain, type Explanation, maySee, type Speaking } from '../rules/sight.ts';
-import { type DocumentState, sightFacts } from './state.ts';
+import { type DocumentState, type Sighted, sightFacts } from './state.ts';
 
 /** The longest comment, in characters (UTF-16 units); a comment is a sentence or a few, not a document. */
 export const longestComment = 4000;
@@ -19,7 +19,7 @@ export function explainVersion(
 }
 
 /** Whether the actor sees the version. */
-export const seesVersion = (state: DocumentState, actor: Actor, version: Version): boolean =>
+export const seesVersion = (state: DocumentState, actor: Actor, version: Sighted): boolean =>
   maySee(actor, sightFacts(state, version), state.rules);
 
 /**

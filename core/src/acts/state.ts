@@ -225,10 +225,13 @@ export const circleOf = ({
 }: Pick<DocumentState, 'limit' | 'ownerId' | 'coAuthorIds'>): string[] | null =>
   limit && [...new Set([...limit.memberIds, ownerId, ...coAuthorIds])];
 
+/** What of a version decides who sees it. */
+export type Sighted = VersionNumber & Pick<Version, 'state' | 'standing' | 'thinned' | 'authorId'>;
+
 /** What sight needs to know of one of the document's versions. */
 export function sightFacts(
   state: Pick<DocumentState, 'presentEra' | 'ownerId' | 'coAuthorIds' | 'custody' | 'limit'>,
-  version: Version,
+  version: Sighted,
 ): SightFacts {
   return {
     label: labelIn(state, version),

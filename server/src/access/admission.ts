@@ -15,7 +15,7 @@ import type { Tx } from '../store/database.ts';
 import { loadDocument, lockDocument } from '../store/documents.ts';
 import { findLibrary } from '../store/libraries.ts';
 import type { LibraryRow } from '../store/models.ts';
-import { findLibraryState } from '../store/rules.ts';
+import { findLibraryState, type LibraryState } from '../store/rules.ts';
 import { seenNamed, versionsAsOf } from '../store/past.ts';
 import { findVersionNamed, findVersions, newestVisible, type Sight } from '../store/versions.ts';
 import { actorIn } from './actor.ts';
@@ -83,15 +83,21 @@ export async function accessLibrary(
   return { library, actor };
 }
 
+/** How somebody sees a library's documents, and how the library stands. */
+export interface SightIn extends Sight {
+  libraryId: string;
+  state: LibraryState;
+}
+
 /** How the caller sees a library's documents. @throws Refused `library-not-found` */
-export async function sightIn(asker: Asker, libraryId: string): Promise<Sight> {
+export async function sightIn(asker: Asker, libraryId: string): Promise<SightIn> {
   const { context, caller } = asker;
   const [actor, state] = await Promise.all([
     actorIn(context, caller, libraryId),
     findLibraryState(context, libraryId),
   ]);
   if (!state || actor.roles.size === 0) throw noLibrary();
-  return { actor, rules: state.rules };
+  return { actor, rules: state.rules, libraryId, state };
 }
 
 /**

@@ -2,14 +2,24 @@ import { execFileSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { Readable } from 'node:stream';
 import fc from 'fast-check';
 import { strToU8, zipSync } from 'fflate';
 import { closeContext, makeContext } from '../compose.ts';
 import { transact } from '../store/database.ts';
 import { binary, docxOf } from '../testing/files.ts';
 import { TestServer } from '../testing/server.ts';
-import { readContent, sha256, storeContent } from './contents.ts';
-import { chunkSize, cutPoints, cutStream } from './cut.ts';
+import {
+  forgetArrivals,
+  layDown,
+  purgeShelf,
+  readContent,
+  readRange,
+  sha256,
+  storeContent,
+} from './contents.ts';
+import { chunkSize, cutPoints, cutStream, cutWhole } from './cut.ts';
+import { stageFile } from './staging.ts';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -151,4 +161,106 @@ test('every version downloads byte for byte after server and pool are made anew'
       .expect(200);
     expect(answer.body).toEqual(docxOf(text));
   }
+});
+
+test('any part of a content is read, from no earlier than the chunk it begins in', async () => {
+  const bytes = randomBytes(5_000_000);
+  const hash = sha256(bytes);
+  await store(bytes);
+  const chunks = cutPoints(bytes).length;
+  const parts = async (start: number, end: number): Promise<Buffer[]> => {
+    const read: Buffer[] = [];
+    for await (const part of readRange(server.context, hash, { start, end })) read.push(part);
+    return read;
+  };
+  await fc.assert(
+    fc.asyncProperty(fc.nat(bytes.length - 1), fc.nat(400_000), async (start, length) => {
+      const end = Math.min(start + length, bytes.length - 1);
+      expect(Buffer.concat(await parts(start, end)).equals(bytes.subarray(start, end + 1))).toBe(true);
+    }),
+    { numRuns: 40 },
+  );
+  // As kept before it was noted where a chunk begins.
+  await server.context.db.query('UPDATE content_chunks SET starts_at = NULL WHERE content = ?', {
+    replacements: [hash],
+  });
+  expect(Buffer.concat(await parts(4_900_000, 4_999_999)).equals(bytes.subarray(4_900_000))).toBe(true);
+  expect(chunks).toBeGreaterThan(16);
+});
+
+describe('a content laid down before the act that keeps it', () => {
+  const day = 86_400_000;
+  const sourceOf = (bytes: Buffer): { path: string; facts: { size: number } } => {
+    const path = join(server.context.stagingFolder, sha256(bytes));
+    writeFileSync(path, bytes);
+    return { path, facts: { size: bytes.length } };
+  };
+  /** Lays it down, or its first stretches alone. */
+  const lay = (bytes: Buffer, stretches = Infinity, now = server.now): Promise<void> => {
+    let left = stretches;
+    const proceed = (): Promise<void> =>
+      (left -= 1) < 0 ? Promise.reject(new Error('cut off')) : Promise.resolve();
+    return layDown(server.context, sourceOf(bytes), { hash: sha256(bytes), now, proceed });
+  };
+  const parts = async (bytes: Buffer): Promise<number> => {
+    const [row] = (await server.context.db.query(
+      'SELECT COUNT(*) AS n FROM content_chunks WHERE content = ?',
+      { replacements: [sha256(bytes)], type: 'SELECT' as never },
+    )) as unknown as { n: number }[];
+    return Number(row?.n);
+  };
+
+  test('is taken over whole by the act, which writes no byte of it', async () => {
+    const bytes = randomBytes(3_000_000);
+    await lay(bytes);
+    const gone = { path: '/nowhere', facts: { size: bytes.length } };
+    await transact(server.context.db, (tx) => storeContent(server.context, gone, sha256(bytes), tx));
+    expect((await readContent(server.context, sha256(bytes))).equals(bytes)).toBe(true);
+    // Laid down again, kept again: it is there already.
+    await lay(bytes, 0);
+    await transact(server.context.db, (tx) => storeContent(server.context, gone, sha256(bytes), tx));
+  });
+
+  test('is not taken for whole where laying it down was cut off', async () => {
+    const bytes = randomBytes(3_000_000);
+    await expect(lay(bytes, 1)).rejects.toThrow('cut off');
+    expect(await parts(bytes)).toBeGreaterThan(0);
+    await store(bytes);
+    expect((await readContent(server.context, sha256(bytes))).equals(bytes)).toBe(true);
+    const other = randomBytes(3_000_000);
+    await expect(lay(other, 1)).rejects.toThrow('cut off');
+    await lay(other);
+    expect(await parts(other)).toBe(cutPoints(other).length);
+  });
+
+  test('goes after a day if no act kept it, and not before', async () => {
+    const [left, halfway, kept] = [randomBytes(2_000_000), randomBytes(3_000_000), randomBytes(2_000_000)];
+    const began = new Date(server.now.getTime());
+    await forgetArrivals(server.context, new Date(began.getTime() + 2 * day));
+    await lay(left);
+    await expect(lay(halfway, 1)).rejects.toThrow('cut off');
+    await lay(kept);
+    await transact(server.context.db, (tx) => storeContent(server.context, kept, sha256(kept), tx));
+    // Nothing else counts it among what was left on the shelf.
+    await purgeShelf(server.context, began);
+    expect(await forgetArrivals(server.context, new Date(began.getTime() + day))).toBe(0);
+    expect(await parts(left)).toBeGreaterThan(0);
+    const before = await storedBytes();
+    expect(await forgetArrivals(server.context, new Date(began.getTime() + day + 1))).toBe(2);
+    expect([await parts(left), await parts(halfway)]).toEqual([0, 0]);
+    expect(before - (await storedBytes())).toBeGreaterThan(2_000_000);
+    // It may come again.
+    await lay(left);
+    await store(left);
+    expect((await readContent(server.context, sha256(left))).equals(left)).toBe(true);
+  });
+
+  test('happens to every large file while it is staged', async () => {
+    const bytes = randomBytes(cutWhole + 1);
+    const file = await stageFile(server.context, Readable.from([bytes]), 'tower.bin');
+    expect(await parts(bytes)).toBeGreaterThan(100);
+    await file.remove();
+    await transact(server.context.db, (tx) => storeContent(server.context, file, sha256(bytes), tx));
+    expect((await readContent(server.context, sha256(bytes))).equals(bytes)).toBe(true);
+  });
 });

@@ -1,8 +1,15 @@
 import { createHash } from 'node:crypto';
+import { refuse } from '@polychron/core';
+import { Refused } from '../refused.ts';
 import {
+  arrivalsBefore,
+  beginArrival,
   type Chunk,
+  chunkAt,
   chunksFrom,
+  deleteArrival,
   deleteUnused,
+  endArrival,
   insertChunks,
   insertContent,
   lockContent,
@@ -23,37 +30,85 @@ const batchBytes = 1 << 20;
  * not stored again.
  */
 export async function storeContent(store: Store, source: ContentSource, hash: string, tx: Tx): Promise<void> {
-  if ((await lockContent(store, hash, tx)) === 'kept') return;
+  const state = await lockContent(store, hash, tx);
+  if (state === 'kept') return;
   const size = source instanceof Uint8Array ? source.length : source.facts.size;
   await insertContent(store, hash, size, tx);
-  let position = 0;
-  for await (const batch of batches(chunksOf(source))) {
-    await insertChunks(store, { hash, position }, batch, tx);
-    position += batch.length;
+  if (state === 'arrived') return;
+  for await (const { position, chunks } of batches(chunksOf(source))) {
+    await insertChunks(store, { hash, position }, chunks, tx);
   }
 }
 
-async function* batches(chunks: AsyncIterable<Uint8Array> | Iterable<Uint8Array>): AsyncGenerator<Chunk[]> {
-  let batch: Chunk[] = [];
+/**
+ * Lays a large content down before the act that keeps it, in many short transactions, so that the act does
+ * not hold its document for as long as that takes. What no act keeps goes by `forgetArrivals`.
+ * @param proceed asked before each stretch of a megabyte; stops it by throwing
+ */
+export async function layDown(
+  store: Store,
+  source: ContentSource & { facts: { size: number } },
+  { hash, now, proceed }: { hash: string; now: Date; proceed: () => Promise<void> },
+): Promise<void> {
+  await beginArrival(store, hash, source.facts.size, now);
+  if (await transact(store.db, async (tx) => (await lockContent(store, hash, tx)) !== 'gone')) return;
+  for await (const { position, chunks } of batches(chunksOf(source))) {
+    await proceed();
+    await transact(store.db, (tx) => insertChunks(store, { hash, position }, chunks, tx));
+  }
+  await endArrival(store, hash);
+}
+
+/** How long what arrived waits for an act that keeps it, in milliseconds. */
+const arrivalsFor = 86_400_000;
+
+/**
+ * Removes what arrived and was kept by no act.
+ * @returns how many went, at most `count`
+ */
+export async function forgetArrivals(store: Store, now: Date, count = 50): Promise<number> {
+  const before = new Date(now.getTime() - arrivalsFor);
+  let gone = 0;
+  for (const hash of await arrivalsBefore(store, before, count)) {
+    await transact(store.db, async (tx) => {
+      await lockContent(store, hash, tx);
+      if (await deleteArrival(store, hash, before, tx)) gone += 1;
+    });
+  }
+  return gone;
+}
+
+/** Chunks that go into one statement, from the `position`th of the content on. */
+interface Batch {
+  position: number;
+  chunks: Chunk[];
+}
+
+async function* batches(parts: AsyncIterable<Uint8Array> | Iterable<Uint8Array>): AsyncGenerator<Batch> {
+  let position = 0;
+  let chunks: Chunk[] = [];
   let size = 0;
-  for await (const bytes of chunks) {
-    if (batch.length > 0 && size + bytes.length > batchBytes) {
-      yield batch;
-      batch = [];
+  let start = 0;
+  for await (const bytes of parts) {
+    if (chunks.length > 0 && size + bytes.length > batchBytes) {
+      yield { position, chunks };
+      position += chunks.length;
+      chunks = [];
       size = 0;
     }
-    batch.push({ hash: sha256(bytes), bytes });
+    chunks.push({ hash: sha256(bytes), bytes, start });
     size += bytes.length;
+    start += bytes.length;
   }
-  if (batch.length > 0) yield batch;
+  if (chunks.length > 0) yield { position, chunks };
 }
 
 /** Chunks fetched at once while reading. */
 const readAhead = 16;
 
-/** Reads a content back chunk by chunk, in order. */
-export async function* readChunks(store: Store, hash: string): AsyncGenerator<Buffer> {
-  for (let position = 0; ; position += readAhead) {
+/** Reads a content back chunk by chunk, in order, from its `first` on. */
+export async function* readChunks(store: Store, hash: string, first = 0): AsyncGenerator<Buffer> {
+  for (let position = first; ; position += readAhead) {
     const parts = await chunksFrom(store, hash, position, readAhead);
     yield* parts;
     if (parts.length < readAhead) return;
@@ -66,8 +121,9 @@ export async function* readRange(
   hash: string,
   { start, end }: { start: number; end: number },
 ): AsyncGenerator<Buffer> {
-  let from = 0;
-  for await (const chunk of readChunks(store, hash)) {
+  const first = await chunkAt(store, hash, start);
+  let from = first.start;
+  for await (const chunk of readChunks(store, hash, first.position)) {
     if (from > end) return;
     const part = chunk.subarray(Math.max(0, start - from), end + 1 - from);
     if (part.length > 0 && from + chunk.length > start) yield part;
@@ -75,10 +131,25 @@ export async function* readRange(
   }
 }
 
-/** Reads a whole content into memory. */
+/** Bytes of the largest content that is ever held in memory whole. */
+export const mostWholeBytes = 256 << 20;
+
+/** Says that a content is too large to be read whole: only `readChunks` and `readRange` give it. */
+export const tooLargeToRead = (): Refused => {
+  const megabytes = mostWholeBytes / (1 << 20);
+  const reason = `The file has more than ${megabytes} MB, which is more than is read here. Download the file to open it.`;
+  return new Refused(refuse('invalid', 'too-complex', reason, { what: 'bytes', most: mostWholeBytes }));
+};
+
+/** Reads a whole content into memory. @throws Refused `too-complex` */
 export async function readContent(store: Store, hash: string): Promise<Buffer> {
   const parts: Buffer[] = [];
-  for await (const part of readChunks(store, hash)) parts.push(part);
+  let size = 0;
+  for await (const part of readChunks(store, hash)) {
+    size += part.length;
+    if (size > mostWholeBytes) throw tooLargeToRead();
+    parts.push(part);
+  }
   return Buffer.concat(parts);
 }
 

@@ -7,10 +7,12 @@ import { pipeline } from 'node:stream/promises';
 import { cleanFileName, type ContentFacts, mediaTypeOf, refuse } from '@polychron/core';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
+import { layDown } from './contents.ts';
+import { cutWhole } from './cut.ts';
 import { diskFull, saysDiskFull } from './room.ts';
 
 /** Most bytes of any upload, whatever a library allows. */
-export const mostUploadBytes = 256 << 20;
+export const mostUploadBytes = 2 * 2 ** 30;
 
 /** An uploaded file, read and found sound, on its way into the database. */
 export interface StagedFile {
@@ -22,7 +24,7 @@ export interface StagedFile {
 
 /**
  * Takes a stream of bytes in: writes it to the staging folder while hashing it, then reads the file through
- * as its type asks.
+ * as its type asks. A large one is laid down in the database at once, for the act that is to keep it.
  * @param options.empty whether one without a byte is taken: some programs send that first
  * @param options.read whether it is read through; what programs keep for a while need be no sound file
  * @throws Refused `empty-file`, `file-too-large`, or what the reader of its type found
@@ -66,7 +68,12 @@ export async function stageFile(
       throw new Refused(refuse('invalid', 'empty-file', `${fileName} is empty. Choose a file with content.`));
     const mediaType = mediaTypeOf(fileName);
     const { words } = size > 0 && read ? await context.readers.inspect(path, mediaType) : { words: null };
-    return { facts: { sha256: hash.digest('hex'), size, fileName, mediaType, words }, path, remove };
+    const facts = { sha256: hash.digest('hex'), size, fileName, mediaType, words };
+    if (size > cutWhole) {
+      const proceed = () => context.room.require();
+      await layDown(context, { path, facts }, { hash: facts.sha256, now: context.clock(), proceed });
+    }
+    return { facts, path, remove };
   } catch (error) {
     await remove();
     throw saysDiskFull(error) ? diskFull(null) : error;

@@ -4,12 +4,14 @@ import type { Express } from 'express';
 import type { Certificate } from './certificate.ts';
 
 /**
- * How long one request may take to arrive, in milliseconds: the largest upload over a slow line (256 MB at
- * 100 kbit/s).
+ * How long one request may take to arrive, in milliseconds: the largest upload over a slow line (2 GB at
+ * 1 Mbit/s).
  */
 const longestRequest = 6 * 3_600_000;
 /** How long a connection may be silent, in milliseconds; event streams breathe more often. */
 const longestSilence = 120_000;
+/** How long it may be silent while what came whole is worked on, in milliseconds: an upload is laid down. */
+const longestWork = 30 * 60_000;
 
 /**
  * How long a connection on which nothing is asked stays open, in milliseconds. One that is closed while a
@@ -37,6 +39,11 @@ export function listenSecurely(
 function patient<S extends Server>(server: S): S {
   server.requestTimeout = longestRequest;
   server.timeout = longestSilence;
+  server.on('request', (req, res) => {
+    if (req.method === 'GET' || req.method === 'HEAD') return;
+    req.once('end', () => req.socket.setTimeout(longestWork));
+    res.once('finish', () => req.socket.setTimeout(longestSilence));
+  });
   server.keepAliveTimeout = idleFor;
   return server;
 }

@@ -262,6 +262,40 @@ describe.each(sets.map((named) => ({ named })))(
   },
 );
 
+test.each([40, 150])(
+  'of %s drafts behind what is in force, and of those before it, as many are counted as one sees',
+  async (drafts) => {
+    const library = await server.library({ sight: { draft: ['author'] } });
+    const { id, latest } = await server.document(library, 'a', { level: 'major' });
+    const { db, models } = server.context;
+    const first = await models.Version.findByPk(latest.id);
+    if (!first) throw new Error('no version');
+    // In force, then the drafts, so that nothing a reader sees is near the end of the longer history.
+    await models.Version.bulkCreate(
+      Array.from({ length: drafts }, (_, place) => ({
+        ...first.get({ plain: true }),
+        id: `${id.slice(0, 30)}${String(place).padStart(6, '0')}`,
+        sequence: place + 2,
+        minor: place + 1,
+        state: 'draft' as const,
+        standing: null,
+        fields: first.fields,
+      })),
+    );
+    await rebuildHeads(db);
+    const listed = async (account: string): Promise<[number, string[], string]> => {
+      const agent = await server.as(account);
+      const [one] = (
+        (await agent.get(`/api/v1/libraries/${library}/documents`)).body as contract.DocumentList
+      ).items;
+      return [one?.versions ?? 0, one?.strand.map(({ label }) => label) ?? [], one?.latest.comment ?? ''];
+    };
+    expect(await listed('reader')).toEqual([1, ['1.0'], 'First']);
+    const newest = Array.from({ length: 30 }, (_, place) => `1.${drafts - 29 + place}`);
+    expect(await listed('author')).toEqual([drafts + 1, newest, 'First']);
+  },
+);
+
 test('the history of custody tells of a check-out that goes on no more than the check-out itself', async () => {
   const library = await server.library();
   const { id } = await server.document(library, 'first', { level: 'major' });

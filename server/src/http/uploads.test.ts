@@ -152,7 +152,7 @@ test("nobody begins, sees or uses what they may not: another's, an unfinished on
     status: 401,
     code: 'not-signed-in',
   });
-  for (let each = 0; each < 3; each += 1) await begin(mostUploadBytes).expect(201);
+  await begin(mostUploadBytes).expect(201);
   expect((await begin(mostUploadBytes)).body).toMatchObject({ status: 409, code: 'too-many-uploads' });
   await author.delete(path).set('Tus-Resumable', '1.0.0').expect(204);
   await author.head(path).set('Tus-Resumable', '1.0.0').expect(404);

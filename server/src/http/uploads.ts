@@ -8,7 +8,7 @@ import { Refused } from '../refused.ts';
 
 export const uploadsPath = '/api/v1/uploads';
 /** Bytes of uploads under way that one person may have. */
-const mostUnderWay = 4 * mostUploadBytes;
+const mostUnderWay = 2 * mostUploadBytes;
 
 /**
  * Uploads in parts, by the protocol tus 1.0 (creation, termination, expiration): begun with `POST

@@ -6,7 +6,7 @@ import { sendMail } from '../acts/sendMail.ts';
 import { tellOfOverdue } from '../acts/tellOfOverdue.ts';
 import { tellOfReviews } from '../acts/tellOfReviews.ts';
 import { catchUpDocument } from '../acts/thinDocument.ts';
-import { purgeShelf } from '../content/contents.ts';
+import { forgetArrivals, purgeShelf } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import { noteTime } from '../store/clock.ts';
 import { documentsDue, documentsIn } from '../store/documents.ts';
@@ -104,8 +104,8 @@ export async function mailNotices(context: Context): Promise<void> {
 
 /**
  * Queues a thinning for every library with limits, since time alone makes versions old enough, and clears
- * the shelf of what is over, and the sign-ins and uploads that are. Where the clock has leapt ahead
- * nothing of it is done before the time is confirmed.
+ * the shelf of what is over, the sign-ins and uploads that are over, and what arrived for no act. Where the
+ * clock has leapt ahead nothing of it is done before the time is confirmed.
  */
 export async function sweep(context: Context): Promise<void> {
   const now = context.clock();
@@ -116,6 +116,7 @@ export async function sweep(context: Context): Promise<void> {
   }
   await runJobs(context);
   while ((await purgeShelf(context, now)) > 0);
+  while ((await forgetArrivals(context, now)) > 0);
   while ((await tellOfReviews(context)) > 0);
   await deleteSessionsOver(context, now);
   await deleteTemporaries(context, new Date(now.getTime() - temporaryFor));

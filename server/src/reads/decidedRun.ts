@@ -1,13 +1,15 @@
 import type * as contract from '@polychron/contract';
-import type { Version } from '@polychron/core';
 import type { Access } from '../access/caller.ts';
 import { wouldSee } from '../access/sees.ts';
 import type { EndedRun } from '../store/approvals.ts';
 import { nobody } from '../store/people.ts';
+import type { VersionOutline } from '../store/versions.ts';
 
 /** The version that a run was about, where another came of it: a published one bears its draft's. */
-export const askedAbout = (version: Version, sources: ReadonlyMap<string, Version>): Version =>
-  (version.origin.kind === 'publish' && sources.get(version.origin.from ?? '')) || version;
+export const askedAbout = (
+  version: VersionOutline,
+  sources: ReadonlyMap<string, VersionOutline>,
+): VersionOutline => (version.origin.kind === 'publish' && sources.get(version.origin.from ?? '')) || version;
 
 /** People that a run names. */
 export const peopleOfRun = ({ run, posts }: EndedRun): string[] => [
@@ -18,11 +20,11 @@ export const peopleOfRun = ({ run, posts }: EndedRun): string[] => [
 /** A run that ended, as told to whoever sees the version; its words only where they could see the run. */
 export function decidedRunView(
   access: Access,
-  about: Version,
+  about: VersionOutline,
   { run, posts }: EndedRun,
   people: ReadonlyMap<string, contract.Person>,
 ): contract.DecidedRun {
-  const asked: Version = { ...about, state: 'inApproval', standing: null };
+  const asked: VersionOutline = { ...about, state: 'inApproval', standing: null };
   const seesRun = wouldSee(access, asked);
   const words = (text: string): string | null => (seesRun ? text : null);
   const person = (id: string): contract.Person => people.get(id) ?? nobody;

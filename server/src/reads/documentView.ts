@@ -14,6 +14,7 @@ import {
   asInForce,
   ifApproved,
 } from '@polychron/core';
+import type { SightIn } from '../access/admission.ts';
 import { type Access, onlyLooks } from '../access/caller.ts';
 import { sees } from '../access/sees.ts';
 import { entityTag } from '../access/preconditions.ts';
@@ -23,7 +24,13 @@ import { loadDocuments, type LoadedDocument } from '../store/documents.ts';
 import { rolesIn } from '../store/members.ts';
 import { nobody } from '../store/people.ts';
 import { lastReviews } from '../store/reviews.ts';
-import { newestVisible, type Sight, type Visible } from '../store/versions.ts';
+import {
+  findVersions,
+  newestOutlines,
+  type Sight,
+  type VersionOutline,
+  type Visible,
+} from '../store/versions.ts';
 import { custodyView, type PersonOf } from './custodyView.ts';
 import { readingView } from './distribution.ts';
 import { fieldsView, peopleIn } from './fieldsView.ts';
@@ -52,42 +59,70 @@ export async function documentViews(
   if (!first) return [];
   const sight = { actor: first.actor, rules: first.document.rules };
   const ids = accesses.map(({ document: { id } }) => id);
-  const strands = first.past
-    ? newestSeenThen(context, accesses, strandLength)
-    : strandsOf(context, sight, ids, tx);
-  return tell(context, accesses, await strands, tx);
+  if (first.past) {
+    const strands = await newestSeenThen(context, accesses, strandLength);
+    const latest = [...strands.values()].flatMap(({ versions }) => versions.at(-1) ?? []);
+    return tell(context, accesses, { strands, latest }, tx);
+  }
+  const strands = await strandsOf(context, sight, ids, tx);
+  return tell(context, accesses, { strands, latest: await latestOf(context, accesses, strands, tx) }, tx);
 }
 
 /** Documents of one library by id, as somebody sees them: their states and their Strands are read at once. */
 export async function documentsSeen(
   context: Context,
-  sight: Sight,
+  sight: SightIn,
   ids: readonly string[],
 ): Promise<contract.Document[]> {
+  const known = new Map([[sight.libraryId, sight.state]]);
   const [documents, strands] = await Promise.all([
-    loadDocuments(context, ids),
+    loadDocuments(context, ids, undefined, known),
     strandsOf(context, sight, ids),
   ]);
   const accesses = ids.flatMap((id) => {
     const document = documents.get(id);
     return document ? [{ document, actor: sight.actor }] : [];
   });
-  return tell(context, accesses, strands);
+  return tell(context, accesses, { strands, latest: await latestOf(context, accesses, strands) });
 }
 
+/** The newest versions that are seen, by document. */
+type Strands = ReadonlyMap<string, Visible<VersionOutline>>;
+
 const strandsOf = (context: Context, sight: Sight, documentIds: readonly string[], tx?: Tx) =>
-  newestVisible(context, sight, { documentIds, count: strandLength }, tx);
+  newestOutlines(context, sight, { documentIds, count: strandLength }, tx);
+
+/** The last of these of each document, whole: mostly one that its state names. */
+async function latestOf(
+  context: Context,
+  accesses: readonly Access[],
+  strands: Strands,
+  tx?: Tx,
+): Promise<Version[]> {
+  const stated = accesses.flatMap(({ document: { latest, inForce } }) =>
+    inForce ? [latest, inForce] : [latest],
+  );
+  const known = new Map(stated.map((version) => [version.id, version]));
+  const wanted = [...strands.values()].flatMap(({ versions }) => versions.at(-1)?.id ?? []);
+  const others = await findVersions(
+    context,
+    wanted.filter((id) => !known.has(id)),
+    tx,
+  );
+  return wanted.flatMap((id) => known.get(id) ?? others.get(id) ?? []);
+}
 
 async function tell(
   context: Context,
   accesses: readonly Access[],
-  visible: ReadonlyMap<string, Visible>,
+  { strands, latest: newest }: { strands: Strands; latest: readonly Version[] },
   tx?: Tx,
 ): Promise<contract.Document[]> {
+  const whole = new Map(newest.map((version) => [version.id, version]));
   const seen = accesses.flatMap((access) => {
-    const versions = visible.get(access.document.id);
-    const latest = versions?.versions.at(-1);
-    return versions && latest ? [{ access, visible: versions, latest }] : [];
+    const visible = strands.get(access.document.id);
+    const latest = whole.get(visible?.versions.at(-1)?.id ?? '');
+    return visible && latest ? [{ access, visible, latest }] : [];
   });
   const { people, views, sources } = await tellVersions(context, seen.map(shownWhole), {
     alsoNamed: seen.flatMap((one) => peopleOf(one.access.document)),
@@ -102,7 +137,7 @@ async function tell(
 /** A document of which the actor sees something. */
 interface Seen {
   access: Access;
-  visible: Visible;
+  visible: Visible<VersionOutline>;
   /** The latest version the actor sees. */
   latest: Version;
 }
@@ -111,7 +146,7 @@ interface ViewFacts {
   person: PersonOf;
   views: ReadonlyMap<string, contract.Version>;
   /** Versions others were made of. */
-  sources: ReadonlyMap<string, Version>;
+  sources: ReadonlyMap<string, VersionOutline>;
   now: Date;
 }
 
@@ -197,8 +232,8 @@ function required<T>(view: T | undefined): T {
 /** A version as the small Strand draws it. */
 function strandPoint(
   access: Access,
-  version: Version,
-  sources: ReadonlyMap<string, Version>,
+  version: VersionOutline,
+  sources: ReadonlyMap<string, VersionOutline>,
 ): contract.Document['strand'][number] {
   const { id, state, standing, sheltered, origin, content } = version;
   return {

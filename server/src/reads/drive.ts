@@ -64,11 +64,22 @@ export function addressOf(place: DrivePlace): string[] {
   }
   const { library } = place;
   if (place.kind === 'folder') return [library.code, ...subjectSegments(place.names)];
-  const histories = [library.code, versionsSegment];
-  if (place.kind === 'histories') return histories;
-  const history = [...histories, toSegment(place.document.number)];
+  if (place.kind === 'histories') return [library.code, versionsSegment];
+  const history = historyOf(library, place.document.number);
   return place.kind === 'history' ? history : [...history, place.version.name];
 }
+
+const historyOf = ({ code }: DriveLibrary, number: string): string[] => [
+  code,
+  versionsSegment,
+  toSegment(number),
+];
+
+/** Where the version stands that is a document's file now, among its versions. */
+export const addressOfVersion = ({
+  library,
+  file: { number, label, title, fileName },
+}: DriveFile): string[] => [...historyOf(library, number), driveFileName({ number: label, title, fileName })];
 
 /**
  * What stands at an address, as far as the caller sees it; null where nothing does.

@@ -27,7 +27,7 @@ export async function readLibraryInForce(
     const library = await libraryThen(asker, libraryId, at);
     return { ...(await partThen(asker, library, query)), lookedAt: null };
   }
-  const sight = { libraryId, ...(await sightIn(asker, libraryId)) };
+  const sight = await sightIn(asker, libraryId);
   const lookedAt = await lastLook(context, asker.caller.id);
   const part = await partOfLibrary(context, sight, query);
   const { next, total, about } = part;

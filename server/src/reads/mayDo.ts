@@ -60,11 +60,9 @@ function answers<N extends string>(
 ): Record<N, Answer> {
   const refusal = refusalOfClosed(closed);
   const looking = whileLooking(actor) ?? (refusal && answer(refusal));
-  const entries = Object.entries<() => Outcome | Refusal | null>(outcomes);
-  return Object.fromEntries(entries.map(([name, outcome]) => [name, looking ?? answer(outcome())])) as Record<
-    N,
-    Answer
-  >;
+  const told = {} as Record<N, Answer>;
+  for (const name in outcomes) told[name] = looking ?? answer(outcomes[name]());
+  return told;
 }
 
 /** A command nobody could find fault with, so that only the state and the actor decide. */

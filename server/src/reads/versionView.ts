@@ -6,7 +6,7 @@ import type { Context } from '../context.ts';
 import type { Tx } from '../store/database.ts';
 import { endedRuns, type EndedRun } from '../store/approvals.ts';
 import { namesOf, nobody } from '../store/people.ts';
-import { findVersions, wordsBefore } from '../store/versions.ts';
+import { findVersions, type VersionOutline, wordsBefore } from '../store/versions.ts';
 import { askedAbout, decidedRunView, peopleOfRun } from './decidedRun.ts';
 import { fieldsView, peopleIn } from './fieldsView.ts';
 import { versionActs } from './mayDo.ts';
@@ -19,7 +19,7 @@ export const thinnedView = ({ thinned }: Pick<Version, 'thinned'>): contract.Ver
   thinned && { at: thinned.at.toISOString(), until: thinned.until.toISOString(), why: thinned.why };
 
 /** The label of a version where the actor sees it; else null. */
-export function seenLabel(access: Access, version: Version | null | undefined): string | null {
+export function seenLabel(access: Access, version: VersionOutline | null | undefined): string | null {
   if (!version || !sees(access, version)) return null;
   return labelIn(access.document, version);
 }
@@ -28,7 +28,7 @@ export function seenLabel(access: Access, version: Version | null | undefined): 
 export const originView = (
   access: Access,
   { kind, from }: Version['origin'],
-  sources: ReadonlyMap<string, Version>,
+  sources: ReadonlyMap<string, VersionOutline>,
 ): contract.Version['origin'] => ({
   kind,
   from: kind === 'template' ? null : seenLabel(access, sources.get(from ?? '')),
@@ -39,7 +39,7 @@ export const originView = (
  * among them.
  */
 export interface Run {
-  versions: readonly Version[];
+  versions: readonly VersionOutline[];
   whole: boolean;
 }
 
@@ -76,7 +76,7 @@ export async function versionView(
 export interface ToldVersions {
   views: ReadonlyMap<string, contract.Version>;
   /** Versions that these, and those around them, were made of. */
-  sources: ReadonlyMap<string, Version>;
+  sources: ReadonlyMap<string, VersionOutline>;
   people: ReadonlyMap<string, contract.Person>;
 }
 
@@ -93,7 +93,8 @@ export async function tellVersions(
   const known = new Map(wanted.flatMap((of) => (of.access.past ? wordsThen(of) : wordsInRun(of))));
   // Whoever looks back looks at one moment.
   const past = wanted[0]?.access.past;
-  const [sources, found, runs] = await Promise.all([
+  const named = [...alsoNamed, ...all.flatMap(({ authorId, fields }) => [authorId, ...peopleIn(fields.own)])];
+  const [sources, found, runs, mostPeople] = await Promise.all([
     sourcesOf(context, [...all, ...wanted.flatMap(({ run }) => run?.versions ?? [])], tx),
     wordsBeforeOthers(context, wanted, known, tx),
     endedRuns(
@@ -101,17 +102,11 @@ export async function tellVersions(
       all.flatMap(({ id, origin }) => [id, ...(origin.from === null ? [] : [origin.from])]),
       { by: past?.at, tx },
     ),
+    namesOf(context, named, tx),
   ]);
   const words = new Map([...found, ...known]);
-  const people = await namesOf(
-    context,
-    [
-      ...alsoNamed,
-      ...all.flatMap(({ authorId, fields }) => [authorId, ...peopleIn(fields.own)]),
-      ...[...runs.values()].flatMap(peopleOfRun),
-    ],
-    tx,
-  );
+  const others = [...runs.values()].flatMap(peopleOfRun).filter((id) => !mostPeople.has(id));
+  const people = new Map([...mostPeople, ...(await namesOf(context, others, tx))]);
   const facts: ViewFacts = { people, sources, runs, words, now: past?.at ?? context.clock() };
   const views = new Map(
     wanted.flatMap(({ access, versions }) =>
@@ -124,10 +119,10 @@ export async function tellVersions(
 /** The versions that these were made of, mostly some of themselves. */
 async function sourcesOf(
   context: Context,
-  versions: readonly Version[],
+  versions: readonly VersionOutline[],
   tx?: Tx,
-): Promise<Map<string, Version>> {
-  const sources = new Map(versions.map((version) => [version.id, version]));
+): Promise<Map<string, VersionOutline>> {
+  const sources = new Map<string, VersionOutline>(versions.map((version) => [version.id, version]));
   const others = versions.map(({ origin }) => origin.from).filter((id) => id !== null && !sources.has(id));
   for (const [id, version] of await findVersions(context, others, tx)) sources.set(id, version);
   return sources;
@@ -152,8 +147,9 @@ async function wordsBeforeOthers(
 /** Words of the version before each of these, as far as the run they are of tells. */
 function wordsInRun({ versions, run }: VersionsOf): [id: string, words: number | null][] {
   if (!run) return [];
+  const places = new Map(run.versions.map(({ id }, place) => [id, place]));
   return versions.flatMap(({ id }): [string, number | null][] => {
-    const place = run.versions.findIndex((one) => one.id === id);
+    const place = places.get(id) ?? -1;
     const before = run.versions[place - 1];
     return before || (place === 0 && run.whole) ? [[id, before?.content.words ?? null]] : [];
   });
@@ -167,7 +163,7 @@ function wordsThen({ access, versions }: VersionsOf): [id: string, words: number
 
 interface ViewFacts {
   people: ReadonlyMap<string, contract.Person>;
-  sources: ReadonlyMap<string, Version>;
+  sources: ReadonlyMap<string, VersionOutline>;
   /** Approval runs that ended, by the version they were about. */
   runs: ReadonlyMap<string, EndedRun>;
   /** Words of the version before each. */

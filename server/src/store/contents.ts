@@ -5,20 +5,28 @@ import type { Store } from './store.ts';
 export interface Chunk {
   hash: string;
   bytes: Uint8Array;
+  /** Where in the content it begins, in bytes. */
+  start: number;
 }
 
 /**
- * Locks a content, and says whether its bytes are there: `gone` where they left the recovery shelf for good.
+ * Locks a content, and says whether its bytes are there: `arrived` where they lie ready and nothing keeps
+ * them yet, `gone` where they left the recovery shelf for good or have not arrived whole.
  */
-export async function lockContent(store: Store, hash: string, tx: Tx): Promise<'kept' | 'gone' | 'unknown'> {
-  const [row] = await rows<{ purgedAt: Date | null }>(
+export async function lockContent(
+  store: Store,
+  hash: string,
+  tx: Tx,
+): Promise<'kept' | 'arrived' | 'gone' | 'unknown'> {
+  const [row] = await rows<{ purgedAt: Date | null; arrived: number }>(
     store.db,
-    'SELECT purged_at AS purgedAt FROM contents WHERE sha256 = :hash FOR UPDATE',
+    'SELECT purged_at AS purgedAt, arrived FROM contents WHERE sha256 = :hash FOR UPDATE',
     { hash },
     tx,
   );
   if (!row) return 'unknown';
-  return row.purgedAt === null ? 'kept' : 'gone';
+  if (row.purgedAt === null) return 'kept';
+  return row.arrived ? 'arrived' : 'gone';
 }
 
 /**
@@ -28,10 +36,57 @@ export async function lockContent(store: Store, hash: string, tx: Tx): Promise<'
 export async function insertContent(store: Store, hash: string, size: number, tx: Tx): Promise<void> {
   await run(
     store.db,
-    'INSERT INTO contents (sha256, size) VALUES (:hash, :size) ON DUPLICATE KEY UPDATE purged_at = NULL',
+    `INSERT INTO contents (sha256, size) VALUES (:hash, :size)
+     ON DUPLICATE KEY UPDATE purged_at = NULL, arriving_at = NULL, arrived = FALSE`,
     { hash, size },
     tx,
   );
+}
+
+/** Notes that a content arrives, unless it is kept. Until something keeps it, it is there for nobody. */
+export async function beginArrival(store: Store, hash: string, size: number, now: Date): Promise<void> {
+  await run(
+    store.db,
+    `INSERT INTO contents (sha256, size, purged_at, arriving_at) VALUES (:hash, :size, :now, :now)
+     ON DUPLICATE KEY UPDATE arriving_at = IF(purged_at IS NULL, NULL, :now)`,
+    { hash, size, now },
+  );
+}
+
+/** Notes that all chunks of a content that arrived are there. */
+export async function endArrival(store: Store, hash: string): Promise<void> {
+  await run(store.db, 'UPDATE contents SET arrived = TRUE WHERE sha256 = :hash AND arriving_at IS NOT NULL', {
+    hash,
+  });
+}
+
+/** Hashes of contents that arrived before a moment, or began to, and that nothing keeps; at most `count`. */
+export async function arrivalsBefore(store: Store, before: Date, count: number): Promise<string[]> {
+  const found = await rows<{ sha256: string }>(
+    store.db,
+    'SELECT sha256 FROM contents WHERE arriving_at < :before LIMIT :count',
+    { before, count },
+  );
+  return found.map(({ sha256 }) => sha256);
+}
+
+/** Removes the bytes of a locked content that arrived before a moment; false where it is kept by now. */
+export async function deleteArrival(store: Store, hash: string, before: Date, tx: Tx): Promise<boolean> {
+  const left = await rows(
+    store.db,
+    'SELECT 1 AS here FROM contents WHERE sha256 = :hash AND arriving_at < :before',
+    { hash, before },
+    tx,
+  );
+  if (left.length === 0) return false;
+  await deleteBytes(store, hash, tx);
+  await run(
+    store.db,
+    'UPDATE contents SET arriving_at = NULL, arrived = FALSE WHERE sha256 = :hash',
+    { hash },
+    tx,
+  );
+  return true;
 }
 
 /** Stores chunks of a content from a position on; those that are there already are not stored again. */
@@ -54,8 +109,10 @@ export async function insertChunks(
   );
   await run(
     store.db,
-    'INSERT IGNORE INTO content_chunks (content, position, chunk) VALUES :places',
-    { places: chunks.map((chunk, index) => [content.hash, content.position + index, chunk.hash]) },
+    'INSERT IGNORE INTO content_chunks (content, position, chunk, starts_at) VALUES :places',
+    {
+      places: chunks.map(({ hash, start }, index) => [content.hash, content.position + index, hash, start]),
+    },
     tx,
   );
 }
@@ -74,6 +131,21 @@ export async function chunksFrom(
     { hash, position, end: position + count },
   );
   return parts.map(({ bytes }) => bytes);
+}
+
+/** The last chunk of a content known to begin at or before a byte of it; its first where that is not told. */
+export async function chunkAt(
+  store: Store,
+  hash: string,
+  byte: number,
+): Promise<{ position: number; start: number }> {
+  const [found] = await rows<{ position: number; start: number }>(
+    store.db,
+    `SELECT position, starts_at AS start FROM content_chunks WHERE content = :hash AND starts_at <= :byte
+     ORDER BY position DESC LIMIT 1`,
+    { hash, byte },
+  );
+  return found ? { position: found.position, start: Number(found.start) } : { position: 0, start: 0 };
 }
 
 /** That something keeps a content: a version not past the recovery shelf, a save, or a file on a Desk. */
@@ -101,6 +173,12 @@ export async function deleteUnused(store: Store, hash: string, now: Date, tx: Tx
     tx,
   );
   if (used.length > 0) return false;
+  await deleteBytes(store, hash, tx);
+  await run(store.db, 'UPDATE contents SET purged_at = :now WHERE sha256 = :hash', { hash, now }, tx);
+  return true;
+}
+
+async function deleteBytes(store: Store, hash: string, tx: Tx): Promise<void> {
   const parts = await rows<{ chunk: string }>(
     store.db,
     'SELECT DISTINCT chunk FROM content_chunks WHERE content = :hash',
@@ -117,6 +195,4 @@ export async function deleteUnused(store: Store, hash: string, now: Date, tx: Tx
       tx,
     );
   }
-  await run(store.db, 'UPDATE contents SET purged_at = :now WHERE sha256 = :hash', { hash, now }, tx);
-  return true;
 }

@@ -77,23 +77,26 @@ export async function loadDocument(store: Store, id: string): Promise<LoadedDocu
 /**
  * Loads the states of documents, in a fixed number of queries however many they are, most of them at once.
  * Unknown ids are left out.
+ * @param known how libraries stand, where that was read already and all documents are of those
  */
 export async function loadDocuments(
   store: Store,
   ids: readonly string[],
   tx?: Tx,
+  known?: ReadonlyMap<string, LibraryState>,
 ): Promise<Map<string, LoadedDocument>> {
   if (ids.length === 0) return new Map();
-  const [documents, found, setAside, runs, states] = await Promise.all([
+  const [documents, found, runs, states] = await Promise.all([
     storedDocuments(store, ids, tx),
     versionsInUse(store, ids, tx),
-    setAsideOf(store, ids, tx),
     openRuns(store, ids, tx),
-    statesOfLibraries(store, ids, tx),
+    known ?? statesOfLibraries(store, ids, tx),
   ]);
   const held = documents.filter(({ holderId }) => holderId !== null).map(({ id }) => id);
+  const aside = documents.filter((one) => one.aside).map(({ id }) => id);
   const withNamed = documents.filter(({ limited, distributed }) => limited || distributed);
-  const [saves, approvers, names, bytesKept, named] = await Promise.all([
+  const [setAside, saves, approvers, names, bytesKept, named] = await Promise.all([
+    setAsideOf(store, aside, tx),
     savesOf(store, held, tx),
     loadApprovers(store, documents, states, tx),
     namesOf(
@@ -119,12 +122,14 @@ export async function loadDocuments(
   );
   const nameOf = (id: string): string => names.get(id)?.name ?? '';
   const runOf = new Map(runs.map((one) => [one.run.documentId, one]));
+  const [asideOf, foundOf, savesBy] = [byDocument(setAside), byDocument(found), byDocument(saves)];
   return new Map(
     documents.map((row): [string, LoadedDocument] => {
       const { id } = row;
       const latest = required(versions.get(row.latestId));
+      const { library, rules, closed } = required(states.get(row.libraryId));
       const run = runOf.get(id);
-      const aside = ofDocument(setAside, id).flatMap(({ baseId, personId, createdAt }) => {
+      const copies = (asideOf.get(id) ?? []).flatMap(({ baseId, personId, createdAt }) => {
         const base = versions.get(baseId ?? '');
         return base ? [{ base, personId, at: createdAt }] : [];
       });
@@ -152,16 +157,18 @@ export async function loadDocuments(
           },
           latest,
           inForce: versions.get(row.inForceId ?? '') ?? null,
-          scheduled: ofDocument(found, id)
+          scheduled: (foundOf.get(id) ?? [])
             .map(({ version }) => version)
             .filter((version) => sightClass(version) === 'scheduled'),
           approval: run ? toRun(run, nameOf) : null,
           approvers: approvers.get(id) ?? [],
-          custody: toCustody(row, versions, ofDocument(saves, id)),
-          setAsideBaseIds: aside.map(({ base }) => base.id),
-          setAside: aside,
+          custody: toCustody(row, versions, savesBy.get(id) ?? []),
+          setAsideBaseIds: copies.map(({ base }) => base.id),
+          setAside: copies,
           bytesKept: bytesKept.get(row.libraryId) ?? null,
-          ...required(states.get(row.libraryId)),
+          library,
+          rules,
+          closed,
         },
       ];
     }),
@@ -184,8 +191,17 @@ async function withVersions(
   return versions;
 }
 
-const ofDocument = <T extends { documentId: string | null }>(list: readonly T[], id: string): T[] =>
-  list.filter(({ documentId }) => documentId === id);
+/** What is of documents, by document, in the order given. */
+function byDocument<T extends { documentId: string | null }>(list: readonly T[]): Map<string, T[]> {
+  const found = new Map<string, T[]>();
+  for (const one of list) {
+    if (one.documentId === null) continue;
+    const known = found.get(one.documentId);
+    if (known) known.push(one);
+    else found.set(one.documentId, [one]);
+  }
+  return found;
+}
 
 /** A document with its head, its owner's name, and who holds it, where somebody does. */
 interface StoredDocument extends Pick<
@@ -203,6 +219,8 @@ interface StoredDocument extends Pick<
   templateFor: string | null;
   limited: number;
   distributed: number;
+  /** Whether copies of it are set aside. */
+  aside: number;
   reviewBy: string | null;
   holderId: string | null;
   holderName: string;
@@ -223,6 +241,7 @@ async function storedDocuments(store: Store, ids: readonly string[], tx?: Tx): P
     `SELECT d.id, d.library_id AS libraryId, d.number, d.owner_id AS ownerId, o.name AS ownerName,
        d.co_author_ids AS coAuthorIds, d.approver_ids AS approverIds, d.administrative, d.template_for AS templateFor,
        d.limited, d.distributed,
+       EXISTS (SELECT 1 FROM desk_files f WHERE f.document_id = d.id AND f.kind = 'setAside') AS aside,
        h.latest_id AS latestId,
        h.in_force_id AS inForceId, h.present_era AS presentEra, h.highest_major AS highestMajor,
        h.highest_minor AS highestMinor,
@@ -244,14 +263,16 @@ async function storedDocuments(store: Store, ids: readonly string[], tx?: Tx): P
 }
 
 /** Copies of documents set aside on Desks. */
-const setAsideOf = (store: Store, documentIds: readonly string[], tx?: Tx): Promise<SetAsideRow[]> =>
-  rows<SetAsideRow>(
+async function setAsideOf(store: Store, documentIds: readonly string[], tx?: Tx): Promise<SetAsideRow[]> {
+  if (documentIds.length === 0) return [];
+  return rows<SetAsideRow>(
     store.db,
     `SELECT document_id AS documentId, base_id AS baseId, person_id AS personId, created_at AS createdAt
      FROM desk_files WHERE document_id IN (:documentIds) AND kind = 'setAside'`,
     { documentIds },
     tx,
   );
+}
 type SetAsideRow = Pick<DeskFileRow, 'documentId' | 'baseId' | 'personId' | 'createdAt'>;
 
 /** Saves of what is held, in order. */

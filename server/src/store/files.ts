@@ -1,4 +1,4 @@
-import type { Fields, ProgramLock } from '@polychron/core';
+import { type Fields, formatLabel, type ProgramLock, type VersionNumber } from '@polychron/core';
 import { rows } from './database.ts';
 import { parseJson } from './models.ts';
 import { latestSeen, type Wanted, wantedOf } from './seenNewest.ts';
@@ -13,6 +13,7 @@ import type { Sight } from './versions.ts';
 export interface SeenFile {
   documentId: string;
   versionId: string;
+  label: string;
   number: string;
   title: string;
   subjects: string[];
@@ -22,13 +23,21 @@ export interface SeenFile {
   fileName: string;
   mediaType: string;
   at: Date;
-  /** Who holds it, and the lock of a program that has it open there. */
-  custody: { holderId: string; holder: string; since: Date; lock: ProgramLock | null } | null;
+  /** Who holds it, from which version on, and the lock of a program that has it open there. */
+  custody: {
+    holderId: string;
+    holder: string;
+    since: Date;
+    baseId: string;
+    lock: ProgramLock | null;
+  } | null;
 }
 
-interface Row extends Omit<SeenFile, 'title' | 'subjects' | 'custody'> {
+interface Row extends Omit<SeenFile, 'title' | 'subjects' | 'custody' | 'label'>, VersionNumber {
+  presentEra: number;
   fields: unknown;
   holderId: string | null;
+  baseId: string;
   holder: string;
   since: Date;
   lockToken: string | null;
@@ -36,13 +45,14 @@ interface Row extends Omit<SeenFile, 'title' | 'subjects' | 'custody'> {
   lockUntil: Date | null;
 }
 const columns = `n.document_id AS documentId, l.id AS versionId, n.number, l.fields, l.file_name AS fileName,
+  l.era, l.major, l.minor, l.numbering, h.present_era AS presentEra, c.base_id AS baseId,
   IF(w.position IS NULL, l.sha256, w.sha256) AS sha256, IF(w.position IS NULL, l.size, w.size) AS size,
   IF(w.position IS NULL, l.words, w.words) AS words,
   IF(w.position IS NULL, l.media_type, w.media_type) AS mediaType, IF(w.position IS NULL, l.at, w.at) AS at,
   c.holder_id AS holderId, p.name AS holder, c.since, c.lock_token AS lockToken, c.lock_owner AS lockOwner,
   c.lock_until AS lockUntil`;
 /** Who holds them, and what the viewer saved last of what they hold. */
-const held = `LEFT JOIN checkouts c ON c.document_id = n.document_id LEFT JOIN people p ON p.id = c.holder_id
+const held = `JOIN heads h ON h.document_id = n.document_id LEFT JOIN checkouts c ON c.document_id = n.document_id LEFT JOIN people p ON p.id = c.holder_id
   LEFT JOIN saves w ON c.holder_id = :viewer AND w.document_id = n.document_id
     AND w.position = (SELECT MAX(x.position) FROM saves x WHERE x.document_id = n.document_id)`;
 /** Latest versions `l`, with their rows `n`, of documents that ever had a subject. */
@@ -59,11 +69,14 @@ const underGiven = (names: readonly string[]): Record<string, string> => ({
 /** A version whose content was let go is no file. */
 const isThere = (wanted: Wanted): string => `${latestSeen(wanted)} AND l.thinned_at IS NULL`;
 
-function toFile({ fields, holderId, holder, since, lockToken, lockOwner, lockUntil, ...row }: Row): SeenFile {
+function toFile({ fields, presentEra, ...stored }: Row): SeenFile {
+  const { holderId, holder, since, baseId, lockToken, lockOwner, lockUntil, ...numbered } = stored;
+  const { era, major, minor, numbering, ...row } = numbered;
   const { title, subject } = parseJson<Fields>(fields);
   const lock = lockToken && lockUntil ? { token: lockToken, owner: lockOwner ?? '', until: lockUntil } : null;
-  const custody = holderId === null ? null : { holderId, holder, since, lock };
-  return { ...row, size: Number(row.size), title, subjects: subject ?? [], custody };
+  const custody = holderId === null ? null : { holderId, holder, since, baseId, lock };
+  const label = formatLabel({ era, major, minor, numbering }, presentEra);
+  return { ...row, label, size: Number(row.size), title, subjects: subject ?? [], custody };
 }
 
 /**

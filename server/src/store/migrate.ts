@@ -21,6 +21,7 @@ import { named } from './migrations/019-named.ts';
 import { mail } from './migrations/020-mail.ts';
 import { noSubject } from './migrations/021-no-subject.ts';
 import { programs } from './migrations/022-programs.ts';
+import { arrivals } from './migrations/023-arrivals.ts';
 import { reviews } from './migrations/017-reviews.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
@@ -53,6 +54,7 @@ const migrations: readonly Migration[] = [
   mail,
   noSubject,
   programs,
+  arrivals,
 ];
 
 /** How every table is kept. */

@@ -24,8 +24,20 @@ export const contentOf = ({ sha256, size, fileName, mediaType, words }: ContentF
   words,
 });
 
+/** A version as it is drawn among others: without its words, its fields and what names its content. */
+export type VersionOutline = Omit<Version, 'comment' | 'content' | 'fields'> & {
+  content: Pick<ContentFacts, 'size' | 'words'>;
+};
+
 /** A stored version as core sees it. */
-export function toVersion(row: VersionRow): Version {
+export const toVersion = (row: VersionRow): Version =>
+  Object.assign(toOutline(row), {
+    comment: row.comment,
+    content: contentOf(row),
+    fields: parseJson<Fields>(row.fields),
+  });
+
+function toOutline(row: VersionRow): VersionOutline {
   const { thinnedAt, thinnedUntil, thinnedWhy, withdrawnAt, withdrawnWhy } = row;
   return {
     id: row.id,
@@ -38,10 +50,8 @@ export function toVersion(row: VersionRow): Version {
     standing: row.standing,
     authorId: row.authorId,
     at: row.at,
-    comment: row.comment,
     origin: { kind: row.originKind, from: row.originFrom },
-    content: contentOf(row),
-    fields: parseJson<Fields>(row.fields),
+    content: { size: Number(row.size), words: row.words },
     inForceFrom: row.inForceFrom,
     supersededAt: row.supersededAt,
     thinned: thinnedAt && { at: thinnedAt, until: thinnedUntil ?? thinnedAt, why: thinnedWhy ?? '' },
@@ -205,49 +215,73 @@ export interface Sight {
 }
 
 /** The newest versions of a document that somebody sees, oldest first, and how many they see in all. */
-export interface Visible {
-  versions: Version[];
+export interface Visible<V = Version> {
+  versions: V[];
   total: number;
 }
 
 /** Versions at the end of a history that are looked through at once for the newest that somebody sees. */
 const lookedThrough = 100;
 
-/**
- * The newest `count` versions somebody sees of each document. What is seen is mostly near the end of a
- * history; the rest is asked for where it is not.
- */
-export async function newestVisible(
+/** Of which documents how many versions are wanted. */
+interface Newest {
+  documentIds: readonly string[];
+  count: number;
+}
+
+/** The newest `count` versions somebody sees of each document. */
+export const newestVisible = (
   store: Store,
   sight: Sight,
-  { documentIds, count }: { documentIds: readonly string[]; count: number },
+  asked: Newest,
   tx?: Tx,
-): Promise<Map<string, Visible>> {
+): Promise<Map<string, Visible>> => newestSeen(store, sight, { ...asked, form: whole }, tx);
+
+/** The newest `count` versions somebody sees of each document, in outline. */
+export const newestOutlines = (
+  store: Store,
+  sight: Sight,
+  asked: Newest,
+  tx?: Tx,
+): Promise<Map<string, Visible<VersionOutline>>> => newestSeen(store, sight, { ...asked, form: outline }, tx);
+
+/** What is seen is mostly near the end of a history; the rest is asked for where it is not. */
+async function newestSeen<V extends VersionOutline>(
+  store: Store,
+  sight: Sight,
+  { documentIds, count, form }: Newest & { form: Form<V> },
+  tx?: Tx,
+): Promise<Map<string, Visible<V>>> {
   if (documentIds.length === 0) return new Map();
-  const [totals, near] = await Promise.all([
-    visibleTotals(store, sight, documentIds, tx),
-    rows<VersionRow>(
-      store.db,
-      `SELECT ${versionColumns} FROM (
-         SELECT v.id, ROW_NUMBER() OVER (PARTITION BY v.document_id ORDER BY v.sequence DESC) AS place
-         FROM heads h JOIN ${source} ON v.document_id = h.document_id
-         WHERE h.document_id IN (:documentIds) AND v.sequence > h.last_sequence - ${lookedThrough}
-           AND ${sightCondition(sight.actor, sight.rules)}
-       ) seen JOIN versions v ON v.id = seen.id WHERE place <= :count`,
-      { documentIds, count, viewer: sight.actor.id },
-      tx,
-    ),
-  ]);
-  const visible = new Map<string, Version[]>();
+  const near = await rows<VersionRow & { seen: number; length: number }>(
+    store.db,
+    `SELECT ${form.columns}, near.seen, near.length FROM (
+       SELECT v.id, ROW_NUMBER() OVER (PARTITION BY v.document_id ORDER BY v.sequence DESC) AS place,
+         COUNT(*) OVER (PARTITION BY v.document_id) AS seen, h.last_sequence AS length
+       FROM heads h JOIN ${source} ON v.document_id = h.document_id
+       WHERE h.document_id IN (:documentIds) AND v.sequence > h.last_sequence - ${lookedThrough}
+         AND ${sightCondition(sight.actor, sight.rules)}
+     ) near JOIN versions v ON v.id = near.id WHERE place <= :count`,
+    { documentIds, count, viewer: sight.actor.id },
+    tx,
+  );
+  const visible = new Map<string, V[]>();
+  const totals = new Map<string, number>();
   for (const row of near) {
-    const known = visible.get(row.documentId) ?? [];
-    known.push(toVersion(row));
-    visible.set(row.documentId, known);
+    const known = visible.get(row.documentId);
+    const version = form.read(row);
+    if (known) known.push(version);
+    else visible.set(row.documentId, [version]);
+    // Of a short history all that is seen was counted on the way.
+    if (row.length <= lookedThrough) totals.set(row.documentId, Number(row.seen));
   }
+  const uncounted = documentIds.filter((id) => !totals.has(id));
+  if (uncounted.length > 0)
+    for (const [id, total] of await visibleTotals(store, sight, uncounted, tx)) totals.set(id, total);
   for (const [id, total] of totals) {
     if ((visible.get(id)?.length ?? 0) >= Math.min(count, total)) continue;
     const history = await historyOf(store, sight.actor, id, tx);
-    visible.set(id, await seenBelow(store, sight, { id, total, history, before: null, count }, tx));
+    visible.set(id, await seenBelow(store, sight, { id, total, history, before: null, count, form }, tx));
   }
   return new Map(
     [...visible].map(([id, versions]) => [
@@ -272,7 +306,21 @@ export const standingColumns = [
 /** A version's columns as `toVersion` reads them. */
 const versionColumns = columnsOf('v', [...unchangingColumns, ...standingColumns]);
 
-const oldestFirst = (versions: readonly Version[]): Version[] =>
+const inWhole = new Set(['comment', 'sha256', 'fileName', 'mediaType', 'fields']);
+const outlineColumns = columnsOf(
+  'v',
+  [...unchangingColumns, ...standingColumns].filter((column) => !inWhole.has(column)),
+);
+
+/** In which columns versions are read, and into what. */
+interface Form<V> {
+  columns: string;
+  read: (row: VersionRow) => V;
+}
+const whole: Form<Version> = { columns: versionColumns, read: toVersion };
+const outline: Form<VersionOutline> = { columns: outlineColumns, read: toOutline };
+
+const oldestFirst = <V extends VersionOutline>(versions: readonly V[]): V[] =>
   [...versions].sort((a, b) => a.sequence - b.sequence);
 
 /** How many versions of each document somebody sees; documents they see nothing of are left out. */
@@ -306,20 +354,26 @@ async function historyOf(store: Store, actor: Actor, documentId: string, tx?: Tx
   return { length: found?.length ?? 0, named: Boolean(found?.named) };
 }
 
+/** The newest `count` versions from below a place in a history; from its end where `before` is null. */
+interface Part {
+  before: number | null;
+  count: number;
+}
+
 /** The newest versions of one document that somebody sees, from below a place in its history. */
-async function seenBelow(
+async function seenBelow<V>(
   store: Store,
   { actor, rules }: Sight,
-  asked: { id: string; total: number; history: History; before: number | null; count: number },
+  asked: { id: string; total: number; history: History; form: Form<V> } & Part,
   tx?: Tx,
-): Promise<Version[]> {
-  const { id, total, history, before, count } = asked;
+): Promise<V[]> {
+  const { id, total, history, before, count, form } = asked;
   // Where most is seen the history is walked from its end; else the seen kinds are read, from the index
   // alone.
   const index = total * 2 > history.length ? 'one_place' : 'by_kind';
   const found = await rows<VersionRow>(
     store.db,
-    `SELECT ${versionColumns} FROM (
+    `SELECT ${form.columns} FROM (
        SELECT v.id FROM versions v FORCE INDEX (${index})
        WHERE v.document_id = :id AND v.sequence < :before AND ${sightInOne(actor, rules, history.named)}
        ORDER BY v.sequence DESC LIMIT :count
@@ -327,7 +381,7 @@ async function seenBelow(
     { id, viewer: actor.id, before: before ?? 2 ** 31 - 1, count },
     tx,
   );
-  return found.map(toVersion);
+  return found.map(form.read);
 }
 
 /** A page of the versions of one document that somebody sees, newest first, from below `before`. */
@@ -335,14 +389,14 @@ export async function pageOfVisible(
   store: Store,
   sight: Sight,
   documentId: string,
-  page: { before: number | null; count: number },
+  page: Part,
 ): Promise<Visible> {
   const [totals, history] = await Promise.all([
     visibleTotals(store, sight, [documentId]),
     historyOf(store, sight.actor, documentId),
   ]);
   const total = totals.get(documentId) ?? 0;
-  const versions = await seenBelow(store, sight, { id: documentId, total, history, ...page });
+  const versions = await seenBelow(store, sight, { id: documentId, total, history, form: whole, ...page });
   return { versions: oldestFirst(versions).reverse(), total };
 }
 

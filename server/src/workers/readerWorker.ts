@@ -33,6 +33,7 @@ import {
   type Refusal,
   type Side,
 } from '@polychron/core';
+import { longestCounted } from './largest.ts';
 
 type Reader = 'docx' | 'text';
 export type Task =
@@ -98,9 +99,6 @@ export default async function work({ task, begun }: { task: Task; begun: Float64
   }
   return countIn(bytes, task.reader);
 }
-
-/** The longest text whose words are counted, in bytes. */
-const longestCounted = 64 << 20;
 
 /** Words of a file; null where it is taken in, but holds more than is read in a page. */
 function countIn(bytes: Uint8Array, reader: Reader): { words: number | null } | Refusal {

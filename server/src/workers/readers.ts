@@ -16,6 +16,7 @@ import {
   sizeOfReading,
 } from '@polychron/core';
 import { Refused } from '../refused.ts';
+import { largestChecked, longestCounted } from './largest.ts';
 import { timeLimit } from './timeLimit.ts';
 import { isCutShort, Turns, workOwner } from './turns.ts';
 import { workerFile } from './workerFile.ts';
@@ -70,6 +71,8 @@ export class Readers {
     const reader = readerOf(mediaType);
     if (!reader) return { words: null };
     const { size } = await stat(path);
+    if (reader === 'text' && size > longestCounted) return { words: null };
+    if (size > largestChecked) throw new Refused(tooLargeToCheck(size));
     return this.run<{ words: number | null }>({ kind: 'inspect', path, reader }, size);
   }
 
@@ -210,6 +213,14 @@ export interface ComparedContent {
 export type MergedFiles = { reader: 'docx' | 'text' } & Record<'base' | 'present' | 'mine', Uint8Array>;
 
 const sizeOf = ({ base, present, mine }: MergedFiles): number => base.length + present.length + mine.length;
+
+const tooLargeToCheck = (size: number): Refusal =>
+  refuse(
+    'invalid',
+    'file-too-large',
+    `The file has ${size} bytes; of its type no more than ${largestChecked} are taken in, since it is checked whole.`,
+    { size, maxFileBytes: largestChecked },
+  );
 
 function tooHeavy(error: unknown): Refusal | null {
   if (!isCutShort(error) && (error as { code?: string }).code !== 'ERR_WORKER_OUT_OF_MEMORY') return null;

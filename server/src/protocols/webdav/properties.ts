@@ -2,7 +2,7 @@ import { liveLock } from '@polychron/core';
 import type { Asker } from '../../access/caller.ts';
 import { covers } from '../../acts/ownPlaces.ts';
 import type { DriveFile, DrivePlace } from '../../reads/drive.ts';
-import { addressOf } from '../../reads/drive.ts';
+import { addressOf, addressOfVersion } from '../../reads/drive.ts';
 import { deskUse } from '../../store/deskFiles.ts';
 import { type OwnLock, ownLocks, type OwnPlace } from '../../store/ownPlaces.ts';
 import {
@@ -144,6 +144,21 @@ function lockOnFile(place: DriveFile, { viewerId, now }: Telling): string {
   });
 }
 
+/**
+ * Which version a document is at (RFC 3253, 3.2.1 and 4.2.1), and the report there is (3.1.5). Which one
+ * somebody else began from is told where it is the one that is seen.
+ */
+function versioning(place: DriveFile): Value[] {
+  const { custody, versionId } = place.file;
+  const version = davElement('href', textOf(hrefOf(addressOfVersion(place), false)));
+  const reports = davElement('supported-report', davElement('report', '<D:version-tree/>'));
+  return live({
+    ...(custody === null ? { 'checked-in': version } : {}),
+    ...(custody?.baseId === versionId ? { 'checked-out': version } : {}),
+    'supported-report-set': reports,
+  }).map((one) => ({ ...one, onlyAsked: true }));
+}
+
 /** A lock on something of one's own, as it is told. */
 export const ownLockTold = (lock: OwnLock, now: Date): string =>
   activeLock({ ...lock, root: hrefOf(lock.names, false), now });
@@ -203,7 +218,7 @@ function valuesOf(place: DrivePlace, telling: Telling): Value[] {
     case 'file': {
       const { file } = place;
       const lock = { lockdiscovery: lockOnFile(place, telling), supportedlock: entry('exclusive') };
-      return [...fileValues({ ...file, createdAt: file.at }), ...live(lock)];
+      return [...fileValues({ ...file, createdAt: file.at }), ...live(lock), ...versioning(place)];
     }
   }
 }

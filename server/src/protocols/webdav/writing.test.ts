@@ -351,6 +351,36 @@ test('the version tree of a document is told by REPORT (RFC 3253, 3.7), as far a
   );
 });
 
+test('a document tells which version it is at, and which one its holder began from (RFC 3253, 3.2.1, 4.2.1)', async () => {
+  const { code, path, id } = await filed();
+  const body =
+    '<D:propfind xmlns:D="DAV:"><D:prop><D:checked-in/><D:checked-out/><D:supported-report-set/></D:prop></D:propfind>';
+  /** Of the two, what is told with 200, and whose content stands there. */
+  const at = async (account: string): Promise<string[]> => {
+    const { status, text } = await ask(account, 'PROPFIND', path, { body, headers: { Depth: '0' } });
+    expect([status, text]).toEqual([207, expect.stringContaining('<D:version-tree/>')]);
+    const told = [...(readMultistatus(text)[0]?.properties ?? [])].filter(
+      ([name, one]) => name !== 'supported-report-set' && one.status.includes('200'),
+    );
+    return told.map(([name, one]) => `${name} ${decodeURIComponent(one.text)}`);
+  };
+  const version = (label: string): string =>
+    `/dav/${code}/versions/${code}-001/${label} Opening the line.docx`;
+  expect(await at('author')).toEqual([`checked-in ${version('1.0')}`]);
+  await server.change(id, 'A draft');
+  expect(await at('author')).toEqual([`checked-in ${version('1.1')}`]);
+  expect(await at('reader')).toEqual([`checked-in ${version('1.0')}`]);
+  const drawn = await ask('author', 'GET', encodeURI(version('1.1')));
+  expect(drawn.status).toBe(200);
+  await (await server.as('author')).post(`/api/v1/documents/${id}/checkout`).send({}).expect(201);
+  expect(await at('author')).toEqual([`checked-out ${version('1.1')}`]);
+  // The draft it was begun from is none of the reader's business.
+  expect(await at('reader')).toEqual([]);
+  // It is not among what a program gets that asks for everything (RFC 3253, 3.11).
+  const all = await ask('author', 'PROPFIND', path, { headers: { Depth: '0' } });
+  expect(all.text).not.toContain('checked-');
+});
+
 test('the Desk has room for so much: quotas are told (RFC 4331), and what is over is refused with 507', async () => {
   const asked =
     '<D:propfind xmlns:D="DAV:"><D:prop><D:quota-used-bytes/><D:quota-available-bytes/></D:prop></D:propfind>';
