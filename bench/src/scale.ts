@@ -208,6 +208,21 @@ for (const [sight, named] of Object.entries(sights)) {
   }
 }
 
+for (const as of ['author', 'reader'])
+  await beside(
+    `first folders of subjects, ${as}`,
+    { as, path: `/libraries/${largeId}/subjects` },
+    async () => {
+      const names = await db.query<{ name: string }[]>(
+        'SELECT DISTINCT subject AS name FROM document_subjects WHERE library_id = ? AND place = 0',
+        [largeId],
+      );
+      await db.query(
+        `SELECT ${names.map(() => '(SELECT document_id FROM document_subjects WHERE library_id = ? AND place = 0 AND subject = ? LIMIT 1)').join()}`,
+        names.flatMap(({ name }) => [largeId, name]),
+      );
+    },
+  );
 await beside('list of libraries', { as: 'author', path: '/libraries' }, () =>
   db.query(`SELECT l.*, r.rulebook, (SELECT COUNT(*) FROM documents d WHERE d.library_id = l.id) AS documents
       FROM libraries l JOIN rulebook_revisions r ON r.library_id = l.id AND r.revision = l.rulebook_revision`),

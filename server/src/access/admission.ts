@@ -12,7 +12,7 @@ import {
 import { Refused } from '../refused.ts';
 import { findHeld, type Held } from '../store/custody.ts';
 import type { Tx } from '../store/database.ts';
-import { loadDocument, lockDocument } from '../store/documents.ts';
+import { libraryOf, loadDocument, lockDocument } from '../store/documents.ts';
 import { findLibrary } from '../store/libraries.ts';
 import type { LibraryRow } from '../store/models.ts';
 import { findLibraryState, type LibraryState } from '../store/rules.ts';
@@ -106,18 +106,30 @@ export async function sightIn(asker: Asker, libraryId: string): Promise<SightIn>
  * @throws Refused `document-not-found`, also where there is one and the caller sees no version of it
  */
 export async function accessDocument(asker: Asker, documentId: string, tx?: Tx): Promise<Access> {
-  const { context, caller, asOf } = asker;
+  const { context, asOf } = asker;
   if (asOf) {
     const past = await accessAsOf(asker, documentId, asOf);
     if (past) return past;
     throw noDocument();
   }
-  const document = tx ? await lockDocument(context, documentId, tx) : await loadDocument(context, documentId);
-  if (!document) throw noDocument();
-  const actor = await actorIn(context, caller, document.libraryId, tx);
-  const access = { document, actor };
-  if (!(await seesAny(context, access, tx))) throw noDocument();
+  const access = tx ? await lockFor(asker, documentId, tx) : await loadFor(asker, documentId);
+  if (!access || !(await seesAny(context, access, tx))) throw noDocument();
   return access;
+}
+
+async function lockFor({ context, caller }: Asker, documentId: string, tx: Tx): Promise<Access | null> {
+  const document = await lockDocument(context, documentId, tx);
+  return document && { document, actor: await actorIn(context, caller, document.libraryId, tx) };
+}
+
+/** The document and what the caller is in its library, asked at once. */
+async function loadFor({ context, caller }: Asker, documentId: string): Promise<Access | null> {
+  const actorThere = async (): Promise<LibraryActor | null> => {
+    const libraryId = await libraryOf(context, documentId);
+    return libraryId === null ? null : actorIn(context, caller, libraryId);
+  };
+  const [document, actor] = await Promise.all([loadDocument(context, documentId), actorThere()]);
+  return document && actor && { document, actor };
 }
 
 /**

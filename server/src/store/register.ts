@@ -162,11 +162,12 @@ export async function findSubjects(
     WHERE ${latest} AND ${beginsWithPath(names)}`;
   const found = await rows<{ name: string }>(
     store.db,
+    // Of each first name one document is looked for; asked by EXISTS, all documents would be gone through.
     place === 0
       ? `SELECT first.name FROM (SELECT DISTINCT subject AS name FROM document_subjects
            WHERE library_id = :libraryId AND place = 0 AND subject > :after) first
-         WHERE EXISTS (SELECT 1 FROM document_subjects s ${onPath} AND s.library_id = :libraryId AND s.place = 0
-           AND s.subject = first.name AND ${subjectAt(0)} = first.name)
+         WHERE (SELECT 1 FROM document_subjects s ${onPath} AND s.library_id = :libraryId AND s.place = 0
+           AND s.subject = first.name AND ${subjectAt(0)} = first.name LIMIT 1) = 1
          ORDER BY first.name LIMIT :limit`
       : `SELECT DISTINCT ${subjectAt(place)} AS name FROM document_subjects s ${onPath}
            AND s.library_id = :libraryId AND s.place = ${place - 1} AND s.subject = :path${place - 1}
