@@ -18,9 +18,10 @@ export function makeContext(
   parts: Pick<Context, 'databaseUrl' | 'clock' | 'log' | 'stagingFolder'> &
     Partial<Pick<Context, 'room' | 'signIn' | 'demoAccounts' | 'deskBytes' | 'tlsPort' | 'mail'>> & {
       uploadsFolder?: string;
+      databaseConnections?: number | undefined;
     },
 ): Context {
-  const db = connect(parts.databaseUrl);
+  const db = connect(parts.databaseUrl, parts.databaseConnections);
   const latestAct = new LatestAct();
   return {
     ...parts,

@@ -139,7 +139,7 @@ export async function performRemoveDeskFile({ context, caller }: Asker, id: stri
     if (!file) throw noFile();
     await deleteDeskFile(context, caller.id, file, tx);
     if (file.kind !== 'setAside' || file.documentId === null) return;
-    const document = await loadDocument(context, file.documentId);
+    const document = await loadDocument(context, file.documentId, tx);
     if (!document) return;
     const { sha256, size } = file.content;
     const of = { libraryId: document.libraryId, documentId: document.id, personId: caller.id };

@@ -56,5 +56,8 @@ async function sightChanges(
     members: members.map(([id, roles]) => ({ id, roles })),
     versions,
   });
-  return { losing: await peopleByName(context, losing), gaining: await peopleByName(context, gaining) };
+  return {
+    losing: await peopleByName(context, losing, tx),
+    gaining: await peopleByName(context, gaining, tx),
+  };
 }

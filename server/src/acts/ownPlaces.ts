@@ -95,6 +95,7 @@ async function natureOf(
   { context }: Asker,
   names: readonly string[],
   { size }: Pick<ContentFacts, 'size'>,
+  tx: Tx,
 ): Promise<{
   kind: OwnFile['kind'];
   meantFor: { libraryId: string; fields: Record<string, unknown> } | null;
@@ -102,7 +103,7 @@ async function natureOf(
   const [code = '', ...rest] = names;
   const name = rest.at(-1) ?? '';
   if (size === 0 || isTemporaryName(name)) return { kind: 'temporary', meantFor: null };
-  const library = code === deskName ? null : await libraryOfCode(context, code);
+  const library = code === deskName ? null : await libraryOfCode(context, code, tx);
   if (!library) return { kind: 'arrival', meantFor: null };
   const subject = rest.slice(0, -1);
   const title = name.replace(/\.[^.]+$/, '');
@@ -140,7 +141,7 @@ async function keepAt(
   if (present) refuseSetAside(present);
   const more = { files: present ? 0 : 1, bytes: content.size - (present?.content.size ?? 0) };
   await refuseFullDesk(asker, more, tx);
-  const nature = await natureOf(asker, names, content);
+  const nature = await natureOf(asker, names, content, tx);
   const createdAt = context.clock();
   if (!present) {
     const kind = nature.kind === 'arrival' && origin.kind ? origin.kind : nature.kind;
@@ -274,7 +275,7 @@ export async function performMoveOwn(asker: Asker, own: OwnPlace, act: OwnAct): 
       await moveOwnPlace(context, each.id, names, tx);
       const { file } = each;
       if (!file || (file.kind !== 'temporary' && file.kind !== 'arrival')) continue;
-      const nature = await natureOf(asker, names, file.content);
+      const nature = await natureOf(asker, names, file.content, tx);
       await setOwnKind(context, file.id, { ...nature, fileName: names.at(-1) ?? '' }, tx);
     }
     await releaseUnder(asker, own.names, tx);

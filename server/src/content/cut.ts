@@ -46,7 +46,7 @@ export type ContentSource = Uint8Array | { path: string; facts: { size: number }
  * Files up to this many bytes are cut at their entries; larger ones by content alone, as they are read, so
  * that memory stays small.
  */
-export const cutWhole = 32 << 20;
+const cutWhole = 32 << 20;
 
 /** A content in chunks, in order. */
 export async function* chunksOf(source: ContentSource): AsyncGenerator<Uint8Array> {

@@ -8,11 +8,13 @@ import { cleanFileName, type ContentFacts, mediaTypeOf, refuse } from '@polychro
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import { layDown } from './contents.ts';
-import { cutWhole } from './cut.ts';
 import { diskFull, saysDiskFull } from './room.ts';
 
 /** Most bytes of any upload, whatever a library allows. */
 export const mostUploadBytes = 2 * 2 ** 30;
+
+/** Bytes from which on a file is laid down before its act: more than an act writes in passing. */
+export const laidDownFrom = 1 << 20;
 
 /** An uploaded file, read and found sound, on its way into the database. */
 export interface StagedFile {
@@ -69,7 +71,7 @@ export async function stageFile(
     const mediaType = mediaTypeOf(fileName);
     const { words } = size > 0 && read ? await context.readers.inspect(path, mediaType) : { words: null };
     const facts = { sha256: hash.digest('hex'), size, fileName, mediaType, words };
-    if (size > cutWhole) {
+    if (size > laidDownFrom) {
       const proceed = () => context.room.require();
       await layDown(context, { path, facts }, { hash: facts.sha256, now: context.clock(), proceed });
     }

@@ -5,6 +5,7 @@ import type { Access, Asker } from '../access/caller.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import { type Page, partOf, readCursor, writeCursor } from '../store/cursors.ts';
+import type { Tx } from '../store/database.ts';
 import type { LoadedDocument } from '../store/documents.ts';
 import { groupNames } from '../store/groups.ts';
 import { nobodyNamed, type Reader, readerOf, readersOf } from '../store/named.ts';
@@ -28,8 +29,12 @@ const namedView = async (context: Context, named: Named): Promise<contract.Distr
 });
 
 /** People as the API names them, in the order of their names. */
-export async function peopleByName(context: Context, ids: readonly string[]): Promise<contract.Person[]> {
-  const people = [...(await namesOf(context, [...ids])).values()];
+export async function peopleByName(
+  context: Context,
+  ids: readonly string[],
+  tx?: Tx,
+): Promise<contract.Person[]> {
+  const people = [...(await namesOf(context, [...ids], tx)).values()];
   return people
     .map(({ account, name }) => ({ account, name }))
     .sort((a, b) => a.name.localeCompare(b.name, 'en') || (a.account < b.account ? -1 : 1));

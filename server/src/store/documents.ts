@@ -70,8 +70,8 @@ export async function libraryOf(store: Store, documentId: string): Promise<strin
 }
 
 /** One document's state; null where there is none. */
-export async function loadDocument(store: Store, id: string): Promise<LoadedDocument | null> {
-  return (await loadDocuments(store, [id])).get(id) ?? null;
+export async function loadDocument(store: Store, id: string, tx?: Tx): Promise<LoadedDocument | null> {
+  return (await loadDocuments(store, [id], tx)).get(id) ?? null;
 }
 
 /**

@@ -19,8 +19,8 @@ export const allLibraries = (store: Store): Promise<LibraryRow[]> =>
   store.models.Library.findAll({ order: [['name', 'ASC']] });
 
 /** A library by its code; null where there is none. */
-export const libraryOfCode = (store: Store, code: string): Promise<LibraryRow | null> =>
-  store.models.Library.findOne({ where: { code } });
+export const libraryOfCode = (store: Store, code: string, tx?: Tx): Promise<LibraryRow | null> =>
+  store.models.Library.findOne({ where: { code }, transaction: tx ?? null });
 
 /** Libraries somebody has a role in, by code. */
 export const librariesOf = (

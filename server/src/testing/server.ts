@@ -47,7 +47,8 @@ export class TestServer {
     private readonly name: string,
   ) {}
 
-  static async start(): Promise<TestServer> {
+  /** @param options.connections how many it has to its database */
+  static async start({ connections }: { connections?: number | undefined } = {}): Promise<TestServer> {
     const url = process.env['POLYCHRON_DATABASE_URL'];
     if (!url) throw new Error('POLYCHRON_DATABASE_URL is not set; run the tests with "npm test".');
     const name = `test_${randomBytes(6).toString('hex')}`;
@@ -62,6 +63,7 @@ export class TestServer {
     const room = new Room([stagingFolder], async () => late.server?.free ?? Infinity);
     const context = makeContext({
       databaseUrl: own.href,
+      databaseConnections: connections,
       room,
       clock: () => late.server?.now ?? new Date(),
       log,
