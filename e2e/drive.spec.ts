@@ -50,10 +50,14 @@ test('worked on in its own program, a document is locked and saved; what becomes
   const made = await by.author.post('/api/v1/tokens', { data: { name: 'Editor', scope: 'work' } });
   const { token: password } = (await made.json()) as { token: string };
 
-  const page = await openAs(browser, 'author', `/DRW/documents/${id}`);
-  await page.getByRole('button', { name: 'Work in its own program' }).click();
+  // Asked for in its row, or on its page.
+  const page = await openAs(browser, 'author', '/DRW');
+  await page.getByRole('button', { name: 'Work on DRW-001 in its own program' }).click();
   const shown = page.getByRole('region', { name: 'Work in its own program' });
   const address = await shown.locator('code').innerText();
+  await page.goto(`/DRW/documents/${id}`);
+  await page.getByRole('button', { name: 'Work in its own program' }).click();
+  expect(await shown.locator('code').innerText()).toBe(address);
   await expectAccessible(page);
   const [, root = '', path = ''] = /^(.*\/dav)(\/.*)$/.exec(address.trim()) ?? [];
   const client = createClient(root, { authType: AuthType.Password, username: 'author', password });

@@ -22,7 +22,7 @@ const UnrolledVersions = lazy(async () => ({
 }));
 
 /** What is begun in a row and done beside the list. */
-export type RowAct = 'fields' | 'publish' | 'giveBack' | 'lift';
+export type RowAct = 'fields' | 'publish' | 'giveBack' | 'lift' | 'ownProgram';
 
 interface Props {
   document: Document;
@@ -163,7 +163,9 @@ function Cell({ column, document, address, width, busy, onCheckOut, onAct }: Cel
     case 'latest':
       return <LatestCell document={document} address={address} onAct={onAct} />;
     case 'custody':
-      return <CustodyCell document={document} busy={busy} onCheckOut={onCheckOut} onAct={onAct} />;
+      return (
+        <CustodyCell document={document} width={width} busy={busy} onCheckOut={onCheckOut} onAct={onAct} />
+      );
     case 'owner':
       return owner.name;
     case 'reviewBy':
@@ -251,18 +253,25 @@ function LatestCell({ document, address, onAct }: Pick<CellProps, 'document' | '
   );
 }
 
+/** From which width of its column on, in pixels, two acts of custody stand beside each other. */
+const besideCheckOut = 180;
+
 /** Who holds the document or decides about it; else the way to check it out. */
 function CustodyCell({
   document,
+  width,
   busy,
   onCheckOut,
   onAct,
-}: Pick<Props, 'document' | 'busy' | 'onCheckOut' | 'onAct'>) {
+}: Pick<CellProps, 'document' | 'width' | 'busy' | 'onCheckOut' | 'onAct'>) {
   const { custody, approval, acts, number } = document;
+  // Where there is no room beside it, the panel of the row has it.
+  const inOwnProgram = width > besideCheckOut && <InOwnProgram number={number} onAct={onAct} />;
   if (custody)
     return (
       <>
         <CustodySentence custody={custody} />
+        {custody.mine && inOwnProgram}
         {acts.giveBack.allowed && (
           <button
             type="button"
@@ -293,14 +302,31 @@ function CustodyCell({
     );
   if (!acts.checkOut.allowed) return null;
   return (
+    <>
+      <button
+        type="button"
+        className="quiet check-out"
+        disabled={busy}
+        aria-label={`Check out ${number}`}
+        onClick={onCheckOut}
+      >
+        Check out
+      </button>
+      {inOwnProgram}
+    </>
+  );
+}
+
+/** The way to the document's address for the program of its file, which checks it out by opening it. */
+function InOwnProgram({ number, onAct }: { number: string } & Pick<Props, 'onAct'>) {
+  return (
     <button
       type="button"
-      className="quiet check-out"
-      disabled={busy}
-      aria-label={`Check out ${number}`}
-      onClick={onCheckOut}
+      className="quiet row-act"
+      aria-label={`Work on ${number} in its own program`}
+      onClick={() => onAct('ownProgram')}
     >
-      Check out
+      own program
     </button>
   );
 }

@@ -80,7 +80,7 @@ export function SidePanel({
         document={document}
         onCheckOut={onCheckOut}
         busy={busy}
-        asked={doing === 'giveBack' || doing === 'lift' ? doing : null}
+        asked={doing === 'fields' || doing === 'publish' ? null : doing}
       />
       <h3>Why you see {latest.label}</h3>
       <p>{latest.why}</p>

@@ -55,7 +55,9 @@ export function CustodyActs({
         ) : (
           <p className="muted">{acts.checkOut.why}</p>
         )}
-        {acts.checkOut.allowed && <OwnProgram document={document} />}
+        {acts.checkOut.allowed && (
+          <OwnProgram key={asked} document={document} asked={asked === 'ownProgram'} />
+        )}
         {aside}
       </div>
     );

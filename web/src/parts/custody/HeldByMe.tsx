@@ -142,7 +142,7 @@ export function HeldByMe({
           </button>
         </div>
       )}
-      <OwnProgram document={document} />
+      <OwnProgram key={asked} document={document} asked={asked === 'ownProgram'} />
       {keepingLonger && (
         <KeepLonger document={document} custody={custody} onLeave={() => setKeepingLonger(false)} />
       )}

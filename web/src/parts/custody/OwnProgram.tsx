@@ -25,10 +25,13 @@ function addressOn(drive: string, { library, number, title, latest }: Document):
   return drive + names.map(encodeURIComponent).join('/');
 }
 
-/** The document opened, locked and saved from the program that its file is for. */
-export function OwnProgram({ document }: { document: Document }) {
+/**
+ * The document opened, locked and saved from the program that its file is for.
+ * @param props.asked whether it was asked for already, in the document's row
+ */
+export function OwnProgram({ document, asked }: { document: Document; asked: boolean }) {
   const { data: session } = useQuery(sessionQuery);
-  const [shown, setShown] = useState(false);
+  const [shown, setShown] = useState(asked);
   if (!session) return null;
   const address = addressOn(session.drive, document);
   const scheme = schemes[document.latest.fileName.split('.').at(-1)?.toLowerCase() ?? ''];
