@@ -52,7 +52,8 @@ const columns = `n.document_id AS documentId, l.id AS versionId, n.number, l.fie
   c.holder_id AS holderId, p.name AS holder, c.since, c.lock_token AS lockToken, c.lock_owner AS lockOwner,
   c.lock_until AS lockUntil`;
 /** Who holds them, and what the viewer saved last of what they hold. */
-const held = `JOIN heads h ON h.document_id = n.document_id LEFT JOIN checkouts c ON c.document_id = n.document_id LEFT JOIN people p ON p.id = c.holder_id
+const held = `JOIN heads h ON h.document_id = n.document_id
+  LEFT JOIN checkouts c ON c.document_id = n.document_id LEFT JOIN people p ON p.id = c.holder_id
   LEFT JOIN saves w ON c.holder_id = :viewer AND w.document_id = n.document_id
     AND w.position = (SELECT MAX(x.position) FROM saves x WHERE x.document_id = n.document_id)`;
 /** Latest versions `l`, with their rows `n`, of documents that ever had a subject. */
