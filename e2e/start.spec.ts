@@ -1,6 +1,6 @@
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
-import { closeSync, mkdirSync, mkdtempSync, openSync, readFileSync, rmSync, writeSync } from 'node:fs';
+import { closeSync, mkdirSync, mkdtempSync, openSync, readFileSync, renameSync, rmSync, writeSync } from 'node:fs';
 import https from 'node:https';
 import { createConnection } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -12,6 +12,11 @@ import { pandocFile, password } from './support.ts';
 const port = Number(process.env['POLYCHRON_TEST_PORT'] ?? 4620) + 5;
 const home = mkdtempSync(join(tmpdir(), 'polychron-home-'));
 test.afterAll(() => rmSync(home, { recursive: true, force: true }));
+/** What was started and not stopped: a test that fails leaves the ports to the next. */
+const running = new Set<ChildProcess>();
+test.afterEach(async () => {
+  for (const left of running) await stop(left, 'SIGTERM');
+});
 
 /** Runs the start command on a data folder of its own until it says it is ready. */
 async function start(
@@ -40,6 +45,7 @@ async function start(
     command.stderr.on('data', hear);
     command.once('exit', (code) => reject(new Error(`start ended with ${code}: ${printed}`)));
   });
+  running.add(command);
   return { command, printed };
 }
 
@@ -49,6 +55,7 @@ function killDatabase(): void {
 }
 
 async function stop(command: ChildProcess, signal: NodeJS.Signals): Promise<void> {
+  running.delete(command);
   const ended = new Promise((resolve) => {
     command.once('exit', resolve);
   });
@@ -172,14 +179,18 @@ test('the start command loads the demo once, leaves no process behind, and keeps
   await page.goto(`http://127.0.0.1:${port}/OP`);
   await expect(page.getByRole('link', { name: 'Kept' })).toBeVisible();
   const lost = page.getByText('The server cannot be reached just now.');
-  // Between the page's asking and the server's: on any machine the database is away by then.
+  // Between the page's asking and the server's. Its files are elsewhere meanwhile, so that on any machine the
+  // database stays away until the page has said so, however fast it would be back.
+  const [data, elsewhere] = [join(home, 'data'), join(home, 'elsewhere')];
   const asked = async (route: Route): Promise<void> => {
+    renameSync(data, elsewhere);
     killDatabase();
     await route.continue();
   };
   await page.route('**/api/v1/documents/*', asked, { times: 1 });
   await page.getByRole('link', { name: 'Kept' }).click();
   await expect(lost).toBeVisible();
+  renameSync(elsewhere, data);
   await expect(lost).toBeHidden({ timeout: 60_000 });
   await expect(page.getByText('Byte for byte.')).toBeVisible();
   expect(await everyVersion(await signedIn())).toEqual(before);
