@@ -1,4 +1,5 @@
 import { execFileSync } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -343,20 +344,29 @@ describe('files that are refused', () => {
     expect(refusalOf(bytes)).toBe(expected);
   });
 
-  test('a bomb that lies about its size is stopped before it unfolds', () => {
+  // What cannot be packed stands in a block as it is (RFC 1951, 3.2.4).
+  const noise = new Uint8Array(randomBytes(4000));
+  test.each<[string, Uint8Array, number]>([
+    ['a bomb of 8 MB is stopped before it unfolds', new Uint8Array(8 << 20), 10],
+    ['a small part that says it is smaller', new Uint8Array(8000), 10],
+    ['a small part that says it is larger', new Uint8Array(8000), 8001],
+    ['a part that says it is larger than any could be', new Uint8Array(8000), 100 << 20],
+    ['a part that could not be packed', noise, 10],
+  ])('what lies about its size: %s', (_, part, told) => {
     const bytes = zipSync(
       {
         '[Content_Types].xml': strToU8('<Types/>'),
         'word/document.xml': strToU8('<a/>'),
-        'word/media/x.bin': new Uint8Array(8 << 20),
+        'word/media/x.bin': part,
       },
       { level: 1 },
     );
+    expect(refusalOf(bytes)).toBeNull();
     const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-    // The directory's entry of the last part: its declared size (offset 24) is set to 10 bytes.
+    // The directory's entry of the last part: its declared size is at offset 24.
     for (let at = bytes.length - 22; at > 0; at -= 1)
       if (view.getUint32(at, true) === 0x02014b50) {
-        view.setUint32(at + 24, 10, true);
+        view.setUint32(at + 24, told, true);
         break;
       }
     expect(refusalOf(bytes)).toBe('unreadable-file');

@@ -1,4 +1,4 @@
-import { Inflate } from 'fflate';
+import { Inflate, inflateSync } from 'fflate';
 import { refuse, type Refusal } from '../../document/refusal.ts';
 
 /** One file in a zip archive; `offset` is where its local header starts. */
@@ -29,6 +29,7 @@ export const documentLimits: ZipLimits = { entries: 10_000, entryBytes: 128 << 2
  * at most.
  */
 const slice = 16_384;
+const highestRatio = 1032;
 
 const unreadable = (why: string): Refusal =>
   refuse(
@@ -109,30 +110,43 @@ export function readEntry(bytes: Uint8Array, entry: ZipEntry): Uint8Array | Refu
   if (entry.method !== 0 && entry.method !== 8)
     return unreadable(`${entry.name} is packed in an unknown way`);
   const data = entry.method === 0 ? packed : inflate(packed, entry.size);
-  if (!data || data.length !== entry.size || crc32(data) !== entry.crc32)
+  if (data?.length !== entry.size || crc32(data) !== entry.crc32)
     return unreadable(`${entry.name} is damaged`);
   return data;
 }
 
-/** Unfolds to `most` bytes; null as soon as there are more, or when the data is damaged. */
-function inflate(packed: Uint8Array, most: number): Uint8Array | null {
+/** Unfolds to `size` bytes; null where there are fewer or more, or when the data is damaged. */
+function inflate(packed: Uint8Array, size: number): Uint8Array | null {
+  if (size > packed.length * highestRatio) return null;
+  const small = packed.length <= slice;
+  try {
+    const data = small ? inflateAtOnce(packed, size) : inflateInSlices(packed, size);
+    return data?.length === size ? data : null;
+  } catch (error) {
+    // fflate throws on malformed streams; a block that was not packed does not fit into the room there is.
+    const { code, name } = error as { code?: number; name?: string };
+    if (code !== undefined || (small && name === 'RangeError')) return null;
+    throw error;
+  }
+}
+
+/** Most parts of a document are small: what there is room for, and one byte more if there are more. */
+const inflateAtOnce = (packed: Uint8Array, size: number): Uint8Array =>
+  inflateSync(packed, { out: new Uint8Array(size + 1) });
+
+/** As it comes, and no further than to `size` bytes; null where there are more, or its end is missing. */
+function inflateInSlices(packed: Uint8Array, size: number): Uint8Array | null {
   const parts: Uint8Array[] = [];
   let length = 0;
   let finished = false;
   const inflater = new Inflate((part, last) => {
     length += part.length;
-    if (length <= most) parts.push(part);
+    if (length <= size) parts.push(part);
     finished = last;
   });
-  try {
-    for (let at = 0; at < packed.length || at === 0; at += slice) {
-      inflater.push(packed.subarray(at, at + slice), at + slice >= packed.length);
-      if (length > most) return null;
-    }
-  } catch (error) {
-    // fflate throws on malformed streams only; anything else is ours to hear of.
-    if (error instanceof Error && 'code' in error) return null;
-    throw error;
+  for (let at = 0; at < packed.length; at += slice) {
+    inflater.push(packed.subarray(at, at + slice), at + slice >= packed.length);
+    if (length > size) return null;
   }
   if (!finished) return null;
   const whole = new Uint8Array(length);
