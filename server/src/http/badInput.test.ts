@@ -318,7 +318,7 @@ test('every route but the open ones asks for a sign-in', async () => {
   for (const route of Object.values(routes) as Route[]) {
     if (route.open) continue;
     const path = route.path.replace('{id}', held.id).replace('{v}', '0.1').replace('{part}', 'x');
-    const asked = request(server.app);
+    const asked = request(server.listener);
     const answer = await asked[route.method](`/api/v1${path}`).send(route.sends === 'json' ? {} : undefined);
     expect([route.path, answer.status, (answer.body as contract.Problem).code]).toEqual([
       route.path,

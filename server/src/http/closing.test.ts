@@ -200,7 +200,7 @@ test('who is closed holds no role: not asked, not counted, not named; opened aga
     closed: true,
   });
   const signIn = (password: string) =>
-    request(server.app).post('/api/v1/session').send({ account: 'approver', password });
+    request(server.listener).post('/api/v1/session').send({ account: 'approver', password });
   expect((await signIn('correct horse')).body).toMatchObject({ status: 403, code: 'account-closed' });
   expect((await signIn('wrong')).body).toMatchObject({ status: 401, code: 'sign-in-failed' });
   const listed = await admin.get('/api/v1/people?open=1').expect(200);

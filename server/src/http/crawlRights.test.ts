@@ -28,7 +28,7 @@ beforeAll(async () => {
 async function signIn(account: string): Promise<string> {
   await setPassword(server.context, (await server.caller(account)).id, 'correct horse');
   const credentials = { account, password: 'correct horse' };
-  const answer = await request(server.app).post('/api/v1/session').send(credentials).expect(200);
+  const answer = await request(server.listener).post('/api/v1/session').send(credentials).expect(200);
   return String(answer.headers['set-cookie']).split(';')[0] ?? '';
 }
 
@@ -187,7 +187,7 @@ test('to a stranger a library is answered as one that does not exist, whatever i
 });
 
 test('no route but the open ones answers without a sign-in that holds: none, ended, revoked, over, closed', async () => {
-  const bearer = (secret: string) => request.agent(server.app).set('Authorization', `Bearer ${secret}`);
+  const bearer = (secret: string) => request.agent(server.listener).set('Authorization', `Bearer ${secret}`);
   const admin = await server.as('admin');
   const tokenOf = async (account: string, body: object = {}) =>
     (
@@ -206,13 +206,13 @@ test('no route but the open ones answers without a sign-in that holds: none, end
   const over = await tokenOf('reader', { until: new Date(server.now.getTime() + 60_000).toISOString() });
   const closed = await tokenOf('author2');
   server.pass(1);
-  await request(server.app).delete('/api/v1/session').set('Cookie', session).expect(204);
+  await request(server.listener).delete('/api/v1/session').set('Cookie', session).expect(204);
   await admin.patch('/api/v1/people/author2').send({ closed: true }).expect(200);
   const agents = {
-    none: request.agent(server.app),
-    ended: request.agent(server.app).set('Cookie', session),
-    invented: request.agent(server.app).set('Cookie', 'polychron_session=x'),
-    closed: request.agent(server.app).set('Cookie', theirs),
+    none: request.agent(server.listener),
+    ended: request.agent(server.listener).set('Cookie', session),
+    invented: request.agent(server.listener).set('Cookie', 'polychron_session=x'),
+    closed: request.agent(server.listener).set('Cookie', theirs),
     revoked: bearer(revoked.token),
     over: bearer(over.token),
     closedToken: bearer(closed.token),
@@ -240,7 +240,7 @@ test('a token that only reads is let through by every reading route as its owner
     .post('/api/v1/tokens')
     .send({ name: 'x', scope: 'read' });
   const agent = request
-    .agent(server.app)
+    .agent(server.listener)
     .set('Authorization', `Bearer ${(made.body as { token: string }).token}`);
   const before = await held();
   for (const each of all) {

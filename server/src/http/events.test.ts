@@ -78,11 +78,11 @@ test('a stream ends with the token it came by, and nothing that happens after is
 test('a stream ends with the session it came by', async () => {
   await setPassword(server.context, (await server.caller('author')).id, 'correct horse');
   const credentials = { account: 'author', password: 'correct horse' };
-  const answer = await request(server.app).post('/api/v1/session').send(credentials).expect(200);
+  const answer = await request(server.listener).post('/api/v1/session').send(credentials).expect(200);
   const cookie = String(answer.headers['set-cookie']).split(';')[0] as string;
   const listening = await Listening.start(server, []);
   await listening.listenWith('author', { Cookie: cookie });
-  await request(server.app).delete('/api/v1/session').set('Cookie', cookie).expect(204);
+  await request(server.listener).delete('/api/v1/session').set('Cookie', cookie).expect(204);
   await listening.until(() => listening.ended('author'));
   await listening.stop();
 });

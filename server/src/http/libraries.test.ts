@@ -209,7 +209,7 @@ test('whole numbers: 1, 2, 3, in force at once, no minor level', async () => {
 });
 
 test('the interface describes itself: OpenAPI 3.1 with every route, readable docs, and a health answer', async () => {
-  const api = (await request(server.app).get('/api/v1/openapi.json').expect(200)).body as {
+  const api = (await request(server.listener).get('/api/v1/openapi.json').expect(200)).body as {
     openapi: string;
     paths: Record<string, object>;
   };
@@ -217,13 +217,13 @@ test('the interface describes itself: OpenAPI 3.1 with every route, readable doc
   expect(api.openapi).toBe('3.1.0');
   expect(Object.keys(api.paths)).toContain('/documents/{id}/checkin');
   // Each refusal's `type` leads to its line (RFC 9457, 3.1.1); what the page is drawn with comes from here.
-  const page = (await request(server.app).get('/api/docs').expect(200)).text;
+  const page = (await request(server.listener).get('/api/docs').expect(200)).text;
   for (const code of Object.keys(refusalCodes)) expect(page).toContain(`<tr id="${code}">`);
   for (const [, own] of page.matchAll(/(?:src|href)="(\/[^"]+)"/g)) {
-    await request(server.app)
+    await request(server.listener)
       .get(own ?? '')
       .expect(200);
   }
   expect(page).not.toMatch(/(src|href)="https?:/);
-  expect((await request(server.app).get('/healthz').expect(200)).body).toEqual({ ready: true });
+  expect((await request(server.listener).get('/healthz').expect(200)).body).toEqual({ ready: true });
 });

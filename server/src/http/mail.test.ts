@@ -218,7 +218,7 @@ describe('a decision by answering', () => {
   const incoming = (message: string) =>
     // Nobody is signed in: the secret is what one comes by.
     import('supertest').then(({ default: request }) =>
-      request(server.app).post('/api/v1/mail').set('Content-Type', 'message/rfc822').send(message),
+      request(server.listener).post('/api/v1/mail').set('Content-Type', 'message/rfc822').send(message),
     );
   const mailTo = (address: string | null, text: string): string =>
     [

@@ -23,21 +23,21 @@ const pathOf = ({ pathname, search }: URL): string => `${pathname}${search}`;
 const mapped = async (mapping: object): Promise<void> => {
   await (await server.as('admin')).put('/api/v1/provider').send(mapping).expect(200);
 };
-const begin = () => request(server.app).get('/api/v1/session/provider?to=/desk');
+const begin = () => request(server.listener).get('/api/v1/session/provider?to=/desk');
 const cookieOf = (answer: request.Response, name: string): string =>
   ([answer.headers['set-cookie'] ?? []].flat() as string[]).find((each) => each.startsWith(`${name}=`)) ?? '';
 /** Signs somebody in from end to end; where it led, and the session's cookie. */
 async function signIn(login: string): Promise<{ to: string; cookie: string }> {
   const begun = await begin().expect(302);
   const back = await provider.signIn(String(begun.headers['location']), login);
-  const answer = await request(server.app)
+  const answer = await request(server.listener)
     .get(pathOf(back))
     .set('Cookie', cookieOf(begun, 'polychron_provider').split(';')[0] ?? '')
     .expect(302);
   return { to: String(answer.headers['location']), cookie: cookieOf(answer, 'polychron_session') };
 }
 const sessionBy = async (cookie: string): Promise<contract.Session> =>
-  (await request(server.app).get('/api/v1/session').set('Cookie', cookie).expect(200))
+  (await request(server.listener).get('/api/v1/session').set('Cookie', cookie).expect(200))
     .body as contract.Session;
 const groups = async (): Promise<Record<string, string[]>> => {
   const { body } = await (await server.as('admin')).get('/api/v1/groups').expect(200);
@@ -129,7 +129,7 @@ test('what was not begun in this browser, comes twice, or was meant for another 
   const back = pathOf(await provider.signIn(asked.href, 'meyer'));
   const other = cookieOf(await begin().expect(302), 'polychron_provider').split(';')[0] ?? '';
   const by = async (path: string, pair: string) => {
-    const answer = await request(server.app).get(path).set('Cookie', pair).expect(302);
+    const answer = await request(server.listener).get(path).set('Cookie', pair).expect(302);
     return [String(answer.headers['location']), cookieOf(answer, 'polychron_session') !== ''];
   };
   const refused = ['/sign-in?refused=provider-refused', false];
@@ -142,20 +142,20 @@ test('what was not begun in this browser, comes twice, or was meant for another 
   expect(await by(back, own)).toEqual(['/desk', true]);
   expect(await by(back, own)).toEqual(refused);
   for (const to of ['//elsewhere.test', '/\\elsewhere.test', 'https://elsewhere.test', 'desk']) {
-    await request(server.app).get('/api/v1/session/provider').query({ to }).expect(422);
+    await request(server.listener).get('/api/v1/session/provider').query({ to }).expect(422);
   }
 });
 
 test('passwords can be switched off; a provider that is away is said so', async () => {
   await setPassword(server.context, (await server.caller('author')).id, 'correct horse');
-  const ways = async () => (await request(server.app).get('/api/v1/session/ways').expect(200)).body as object;
+  const ways = async () => (await request(server.listener).get('/api/v1/session/ways').expect(200)).body as object;
   expect(await ways()).toEqual({ passwords: true, provider: 'Ropeway sign-in', demo: null });
   const away = new Provider({ ...provider.place, issuer: publicUrl });
   server.context.signIn = { passwords: false, provider: away };
   expect(await ways()).toEqual({ passwords: false, provider: 'Ropeway sign-in', demo: null });
   const credentials = { account: 'author', password: 'correct horse' };
   const refused = { status: 403, code: 'passwords-off' };
-  expect((await request(server.app).post('/api/v1/session').send(credentials)).body).toMatchObject(refused);
+  expect((await request(server.listener).post('/api/v1/session').send(credentials)).body).toMatchObject(refused);
   const author = await server.as('author');
   const change = { present: 'correct horse', next: 'battery staple' };
   expect((await author.put('/api/v1/session/password').send(change)).body).toMatchObject(refused);

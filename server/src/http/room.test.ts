@@ -49,10 +49,10 @@ test('with little room no new content is taken in, everything else goes on, and 
   }
   await author.get(`/api/v1/documents/${id}/content`).expect(200);
   const wrong = { account: 'author', password: 'x' };
-  await request(server.app).post('/api/v1/session').send(wrong).expect(401);
+  await request(server.listener).post('/api/v1/session').send(wrong).expect(401);
   server.free = 0;
   await looked();
-  await request(server.app).post('/api/v1/session').send(wrong).expect(507);
+  await request(server.listener).post('/api/v1/session').send(wrong).expect(507);
   await author.get(`/api/v1/documents/${id}/content`).expect(200);
   server.free = reserve;
   await looked();

@@ -17,7 +17,7 @@ afterAll(async () => {
 });
 
 const signIn = (account: string, password: string) =>
-  request(server.app).post('/api/v1/session').send({ account, password });
+  request(server.listener).post('/api/v1/session').send({ account, password });
 
 test('signing in sets an HttpOnly, SameSite cookie that opens a session and closes it again', async () => {
   const answer = await signIn('Author ', 'correct horse').expect(200);
@@ -26,12 +26,12 @@ test('signing in sets an HttpOnly, SameSite cookie that opens a session and clos
   expect(answer.body).toMatchObject({ account: 'author', systemAdministrator: false });
   const pair = cookie.split(';')[0] as string;
   expect(
-    (await request(server.app).get('/api/v1/session').set('Cookie', pair).expect(200)).body,
+    (await request(server.listener).get('/api/v1/session').set('Cookie', pair).expect(200)).body,
   ).toMatchObject({ account: 'author' });
   const rows = await server.context.models.Session.findAll();
   expect(rows.every((row) => !pair.includes(row.tokenHash))).toBe(true);
-  await request(server.app).delete('/api/v1/session').set('Cookie', pair).expect(204);
-  await request(server.app).get('/api/v1/session').set('Cookie', pair).expect(401);
+  await request(server.listener).delete('/api/v1/session').set('Cookie', pair).expect(204);
+  await request(server.listener).get('/api/v1/session').set('Cookie', pair).expect(401);
 });
 
 test('a session ends by itself', async () => {
@@ -39,9 +39,9 @@ test('a session ends by itself', async () => {
     ';',
   )[0] as string;
   server.pass(24 * 6 - 1);
-  await request(server.app).get('/api/v1/session').set('Cookie', pair).expect(200);
+  await request(server.listener).get('/api/v1/session').set('Cookie', pair).expect(200);
   server.pass(2);
-  await request(server.app).get('/api/v1/session').set('Cookie', pair).expect(401);
+  await request(server.listener).get('/api/v1/session').set('Cookie', pair).expect(401);
 });
 
 test('wrong password, unknown account and an account without password are refused alike', async () => {
@@ -62,7 +62,7 @@ test('a page of another site cannot act with the cookie', async () => {
   const pair = String((await signIn('author', 'correct horse')).headers['set-cookie']).split(
     ';',
   )[0] as string;
-  const foreign = await request(server.app)
+  const foreign = await request(server.listener)
     .post('/api/v1/tokens')
     .set('Cookie', pair)
     .set('Sec-Fetch-Site', 'cross-site')
@@ -77,7 +77,7 @@ test('a personal token works until it is revoked, and only its owner revokes it'
     token: string;
   };
   const byToken = () =>
-    request(server.app).get('/api/v1/session').set('Authorization', `Bearer ${made.token}`);
+    request(server.listener).get('/api/v1/session').set('Authorization', `Bearer ${made.token}`);
   expect((await byToken().expect(200)).body).toMatchObject({ account: 'author', expires: null });
   const list = (await author.get('/api/v1/tokens').expect(200)).body as {
     items: { id: string; name: string; lastUsedAt: string | null }[];
@@ -124,10 +124,10 @@ test("one lists and ends one's own sessions, and changes one's password, which e
   const cookieOf = async (password: string): Promise<string> =>
     String((await signIn('author', password).expect(200)).headers['set-cookie']).split(';')[0] as string;
   const by = (cookie: string) => ({
-    get: (path: string) => request(server.app).get(`/api/v1${path}`).set('Cookie', cookie),
+    get: (path: string) => request(server.listener).get(`/api/v1${path}`).set('Cookie', cookie),
     put: (path: string, body: object) =>
-      request(server.app).put(`/api/v1${path}`).set('Cookie', cookie).send(body),
-    end: (path: string) => request(server.app).delete(`/api/v1${path}`).set('Cookie', cookie),
+      request(server.listener).put(`/api/v1${path}`).set('Cookie', cookie).send(body),
+    end: (path: string) => request(server.listener).delete(`/api/v1${path}`).set('Cookie', cookie),
   });
   const [here, there, third] = [
     by(await cookieOf('correct horse')),
@@ -210,7 +210,7 @@ test('a token that reads changes nothing; one that is over is no sign-in, and ma
   const make = async (token: object, agent = author) =>
     (await agent.post('/api/v1/tokens').send({ name: 'script', ...token })).body as contract.Token &
       contract.Problem & { token: string };
-  const by = (secret: string) => request.agent(server.app).set('Authorization', `Bearer ${secret}`);
+  const by = (secret: string) => request.agent(server.listener).set('Authorization', `Bearer ${secret}`);
   const reads = await make({ scope: 'read' });
   expect(reads).toMatchObject({ scope: 'read', until: null });
   await by(reads.token).get('/api/v1/session').expect(200);
@@ -251,11 +251,11 @@ test("a system administrator sees and ends others' sign-ins; nobody else does", 
     });
   }
   const sessions = (await admin.get(paths[0] ?? '').expect(200)).body as contract.SessionList;
-  await request(server.app).get('/api/v1/session').set('Cookie', cookie).expect(200);
+  await request(server.listener).get('/api/v1/session').set('Cookie', cookie).expect(200);
   expect(sessions.total).toBeGreaterThan(0);
   expect(sessions.items.every(({ here }) => !here)).toBe(true);
   for (const { id } of sessions.items) await admin.delete(`${paths[0]}/${id}`).expect(204);
-  await request(server.app).get('/api/v1/session').set('Cookie', cookie).expect(401);
+  await request(server.listener).get('/api/v1/session').set('Cookie', cookie).expect(401);
   await other.get('/api/v1/session').expect(200);
   await admin.delete(paths[1] ?? '').expect(204);
   await other.get('/api/v1/session').expect(401);

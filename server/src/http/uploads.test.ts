@@ -148,7 +148,7 @@ test("nobody begins, sees or uses what they may not: another's, an unfinished on
     status: 403,
     code: 'role-missing',
   });
-  expect((await begin(10, request.agent(server.app))).body).toMatchObject({
+  expect((await begin(10, request.agent(server.listener))).body).toMatchObject({
     status: 401,
     code: 'not-signed-in',
   });

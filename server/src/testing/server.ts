@@ -1,5 +1,7 @@
 import { randomBytes } from 'node:crypto';
+import { once } from 'node:events';
 import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Express } from 'express';
@@ -43,6 +45,8 @@ export class TestServer {
   private constructor(
     readonly context: Context,
     readonly app: Express,
+    /** It listens throughout: to begin anew for every request takes longer than most requests do. */
+    readonly listener: Server,
     private readonly admin: Database,
     private readonly name: string,
   ) {}
@@ -72,17 +76,15 @@ export class TestServer {
       uploadsFolder: mkdtempSync(join(tmpdir(), 'uploads-')),
     });
     await migrate(context.db);
-    late.server = new TestServer(
-      context,
-      createApp(context, {
-        evenly: false,
-        onRefusal: (operation, { code }) => {
-          if (operation && !isDeclared(operation, code)) late.server?.undeclared.add(`${operation} ${code}`);
-        },
-      }),
-      admin,
-      name,
-    );
+    const app = createApp(context, {
+      evenly: false,
+      onRefusal: (operation, { code }) => {
+        if (operation && !isDeclared(operation, code)) late.server?.undeclared.add(`${operation} ${code}`);
+      },
+    });
+    const listener = createServer(app).listen(0, '127.0.0.1');
+    await once(listener, 'listening');
+    late.server = new TestServer(context, app, listener, admin, name);
     return late.server;
   }
 
@@ -90,6 +92,10 @@ export class TestServer {
     if (this.holdsRefusals && this.undeclared.size > 0) {
       throw new Error(`contract/src/refusals.ts does not name: ${[...this.undeclared].join(', ')}`);
     }
+    const closed = once(this.listener, 'close');
+    this.listener.close();
+    this.listener.closeAllConnections();
+    await closed;
     await closeContext(this.context);
     await this.admin.query(`DROP DATABASE ${this.name}`);
     await this.admin.close();
@@ -134,7 +140,7 @@ export class TestServer {
     const known = this.agents.get(account);
     if (known) return known;
     const { secret } = await makeToken(await this.asker(account), { name: 'tests' });
-    const agent = request.agent(this.app).set('Authorization', `Bearer ${secret}`);
+    const agent = request.agent(this.listener).set('Authorization', `Bearer ${secret}`);
     this.agents.set(account, agent);
     return agent;
   }
