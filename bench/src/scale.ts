@@ -35,7 +35,8 @@ await place.person('reader');
 
 async function library(code: string, kind: number, size: Omit<Size, 'owners'>): Promise<string> {
   const asker = { context, caller: admin };
-  const rulebook = { custody: 'optional' } as const;
+  const numberPatterns = [{ type: null, pattern: 'SC-######' }];
+  const rulebook = { custody: 'optional', numberPatterns } as const;
   const { id } = await performCreateLibrary(asker, { name: code, code, purpose: '', rulebook });
   await performSetMembers(asker, id, [
     { account: 'author', roles: ['author', 'controller'] },
@@ -313,7 +314,7 @@ await beside('templates', { as: 'author', path: `/libraries/${largeId}/templates
     templates.map(({ id }) => id),
   );
 });
-const patternStart = 'LARGE-';
+const patternStart = 'SC-';
 await beside('the next number', { as: 'author', path: `/libraries/${largeId}/next-number` }, () =>
   db.query(
     'SELECT MAX(number) AS highest FROM documents WHERE library_id = ? AND number > ? AND number < ?',

@@ -139,6 +139,10 @@ test('the next number follows the pattern of the type, above the highest of its 
   });
   expect((await next('')).body).toEqual({ number: 'GEN-02/A' });
   expect((await next('Drawing', 'reader')).status).toBe(403);
+  // A longer one is not the higher one: zeros may stand before it.
+  for (const number of ['DRW_9999', 'DRW_0000012', 'drw_10007', 'DRW_99a99', 'DRW_1-999'])
+    expect((await register(library, { ...given, number })).status).toBe(201);
+  expect((await next('Drawing')).body).toEqual({ number: 'DRW_10008' });
   const plain = await server.library();
   const { body } = await register(plain, { title: 'x' });
   expect((body as contract.Document).number).toMatch(/^L[0-9A-F]+-001$/);

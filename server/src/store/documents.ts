@@ -419,21 +419,29 @@ export async function proposeNumber(
   tx?: Tx,
 ): Promise<string> {
   const { before, after } = pattern;
-  const [row] = await rows<{ highest: number | null }>(
+  const around = [...before, ...after].length;
+  // Of numbers of one length the last is the highest; each is looked for where it stands in the index.
+  const highestOf = (digits: number): string =>
+    `(SELECT number FROM documents
+      WHERE library_id = :libraryId AND number_length = ${around + digits}
+        AND number BETWEEN :lowest${digits} AND :highest${digits} AND number REGEXP :form
+      ORDER BY number DESC LIMIT 1)`;
+  const ends = digitCounts.flatMap((digits) => [
+    [`lowest${digits}`, `${before}${'0'.repeat(digits)}${after}`],
+    [`highest${digits}`, `${before}${'9'.repeat(digits)}${after}`],
+  ]);
+  const found = await rows<{ number: string }>(
     store.db,
-    `SELECT MAX(CAST(SUBSTRING(number, :from, CHAR_LENGTH(number) - :around) AS UNSIGNED)) AS highest
-     FROM documents WHERE library_id = :libraryId AND number LIKE :like AND number REGEXP :form`,
-    {
-      libraryId,
-      from: before.length + 1,
-      around: before.length + after.length,
-      like: `${before.replace(/_/g, '\\_')}%`,
-      form: `^${literally(before)}[0-9]{1,9}${literally(after)}$`,
-    },
+    digitCounts.map(highestOf).join(' UNION ALL '),
+    { libraryId, form: `^${literally(before)}[0-9]+${literally(after)}$`, ...Object.fromEntries(ends) },
     tx,
   );
-  return numberBy(pattern, Number(row?.highest ?? 0) + 1);
+  const counts = found.map(({ number }) => Number(number.slice(before.length, number.length - after.length)));
+  return numberBy(pattern, Math.max(0, ...counts) + 1);
 }
+
+/** How many digits the count in a number may have. */
+const digitCounts = [1, 2, 3, 4, 5, 6, 7, 8, 9];
 
 /** A text as a regular expression that finds just it. */
 const literally = (text: string): string => text.replace(/[./_-]/g, '[$&]');

@@ -22,6 +22,7 @@ import { mail } from './migrations/020-mail.ts';
 import { noSubject } from './migrations/021-no-subject.ts';
 import { programs } from './migrations/022-programs.ts';
 import { arrivals } from './migrations/023-arrivals.ts';
+import { numberLengths } from './migrations/024-number-lengths.ts';
 import { reviews } from './migrations/017-reviews.ts';
 
 /** One change of the stored form: statements in order, then what statements alone cannot do. */
@@ -55,6 +56,7 @@ const migrations: readonly Migration[] = [
   noSubject,
   programs,
   arrivals,
+  numberLengths,
 ];
 
 /** How every table is kept. */
