@@ -148,14 +148,17 @@ test('what was not begun in this browser, comes twice, or was meant for another 
 
 test('passwords can be switched off; a provider that is away is said so', async () => {
   await setPassword(server.context, (await server.caller('author')).id, 'correct horse');
-  const ways = async () => (await request(server.listener).get('/api/v1/session/ways').expect(200)).body as object;
+  const ways = async () =>
+    (await request(server.listener).get('/api/v1/session/ways').expect(200)).body as object;
   expect(await ways()).toEqual({ passwords: true, provider: 'Ropeway sign-in', demo: null });
   const away = new Provider({ ...provider.place, issuer: publicUrl });
   server.context.signIn = { passwords: false, provider: away };
   expect(await ways()).toEqual({ passwords: false, provider: 'Ropeway sign-in', demo: null });
   const credentials = { account: 'author', password: 'correct horse' };
   const refused = { status: 403, code: 'passwords-off' };
-  expect((await request(server.listener).post('/api/v1/session').send(credentials)).body).toMatchObject(refused);
+  expect((await request(server.listener).post('/api/v1/session').send(credentials)).body).toMatchObject(
+    refused,
+  );
   const author = await server.as('author');
   const change = { present: 'correct horse', next: 'battery staple' };
   expect((await author.put('/api/v1/session/password').send(change)).body).toMatchObject(refused);

@@ -165,8 +165,9 @@ export function errorNumber(error: unknown): number | null {
 export const isDuplicate = (error: unknown): boolean => errorNumber(error) === 1062;
 
 /**
- * Runs a query with named replacements (`:name`, a list as `IN (:name)`) and returns its rows. It is asked of
- * the connector itself, on a connection of Sequelize's pool: what Sequelize does around it takes as long again.
+ * Runs a query with named replacements (`:name`, a list as `IN (:name)`) and returns its rows. It is asked
+ * of the connector itself, on a connection of Sequelize's pool: what Sequelize does around it takes as long
+ * again.
  */
 export async function rows<T extends object>(
   db: Database,
@@ -191,7 +192,7 @@ export async function rows<T extends object>(
 
 const quotedOrName = /'[^']*'|:([A-Za-z]\w*)/g;
 
-/** A query with a `?` in each name's place, and the values in their order. @throws Error when one is missing */
+/** A query with `?` in the place of each name, and the values in order. @throws Error where one is missing */
 function inPlaces(sql: string, replacements: Record<string, unknown>): [sql: string, values: unknown[]] {
   const values: unknown[] = [];
   const asked = sql.replace(quotedOrName, (found, name: string | undefined) => {
@@ -204,14 +205,14 @@ function inPlaces(sql: string, replacements: Record<string, unknown>): [sql: str
   return [asked, values];
 }
 
-/** The connection of a transaction. @throws Error when it has ended: others may have its connection by then */
+/** The connection of a transaction. @throws Error when it has ended: others may have it by then */
 function connectionOf(tx: Tx): object {
   const { connection, finished } = tx as unknown as { connection: object; finished?: string };
   if (finished) throw new Error(`the transaction has ended: ${finished}`);
   return connection;
 }
 
-/** A value as the connector is given it: it would tell moments by this machine's zone, and an empty list as nothing. */
+/** A value as the connector takes it: moments it would write by this machine's zone, empty lists as nothing. */
 function sent(value: unknown): unknown {
   if (value instanceof Date) return value.toISOString().replace('T', ' ').slice(0, -1);
   if (Array.isArray(value)) return value.length === 0 ? [null] : value.map(sent);
