@@ -212,7 +212,7 @@ function connectionOf(tx: Tx): object {
   return connection;
 }
 
-/** A value as the connector takes it: moments it would write by this machine's zone, empty lists as nothing. */
+/** A value as the connector takes it: moments it would write by this machine's zone, empty lists never. */
 function sent(value: unknown): unknown {
   if (value instanceof Date) return value.toISOString().replace('T', ' ').slice(0, -1);
   if (Array.isArray(value)) return value.length === 0 ? [null] : value.map(sent);
