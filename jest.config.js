@@ -11,6 +11,7 @@ export default {
   transform: { '\\.tsx?$': ['@swc/jest', swc], [`/(${modules})/.*\\.m?js$`]: ['@swc/jest', swc] },
   transformIgnorePatterns: [`/node_modules/(?!(${modules})/)`],
   moduleNameMapper: { '^@polychron/(core|contract|server|demo)$': '<rootDir>/$1/src/index.ts' },
-  maxWorkers: 2,
+  // More than there are cores: much of their time is waiting for the database.
+  maxWorkers: 3,
   testTimeout: 600_000,
 };

@@ -29,8 +29,23 @@ test('a title is changed from the Register in three acts, with what that makes s
   await row(page, 'FD-001').getByRole('link', { name: 'Winch and brake check' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Winch and brake check');
   await page.keyboard.press('f');
+  // Escape closes the list or calendar that is open, and only then the form.
+  const found = page.getByTitle('J. Sandoval (author2)');
   await form.getByLabel('Owner').fill('Sando');
-  await page.getByTitle('J. Sandoval (author2)').click();
+  await expect(found).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(found).toBeHidden();
+  await form.getByLabel('Review by').click();
+  const calendar = page.locator('.ant-picker-dropdown');
+  await expect(calendar).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(calendar).toBeHidden();
+  await expect(form).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(form).toBeHidden();
+  await page.keyboard.press('f');
+  await form.getByLabel('Owner').fill('Sando');
+  await found.click();
   await form.getByRole('button', { name: 'Record it' }).click();
   await expect(page.getByText('The people of FD-001 are changed; it stays at 0.2.')).toBeVisible();
   await expect(page.getByRole('complementary', { name: 'Facts' })).toContainText('J. Sandoval');

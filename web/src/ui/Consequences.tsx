@@ -1,8 +1,8 @@
 import { Button, Input } from 'antd';
 import { type ReactNode, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
 import { Refusal } from './Refusal.tsx';
 import './Consequences.css';
+import { useEscape } from './useEscape.ts';
 
 /** One way to go on, its outcome on the button. */
 export interface Outcome {
@@ -28,7 +28,7 @@ export function Consequences({ children, outcomes, commentHint, onLeave }: Props
   const [comment, setComment] = useState('');
   const [busy, setBusy] = useState<string | null>(null);
   const [error, setError] = useState<unknown>(null);
-  useHotkeys('escape', onLeave, { enableOnFormTags: true });
+  useEscape(onLeave);
   const go = async (outcome: Outcome): Promise<void> => {
     setBusy(outcome.label);
     setError(null);

@@ -3,12 +3,12 @@ import type { Level } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { Button, Form, Input } from 'antd';
 import { useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
 import { FieldItems, filledIn, type GivenFields } from '../../parts/fields/FieldItems.tsx';
 import { bytes } from '../../ui/when.ts';
 import { titleOf } from '../../parts/titleOf.ts';
 import { useUploads } from '../../app/uploads.ts';
 import { firstWays } from './firstWays.ts';
+import { useEscape } from '../../ui/useEscape.ts';
 
 interface Values extends GivenFields {
   comment?: string;
@@ -34,7 +34,7 @@ export function ManyDocuments({
   const { running, start } = useUploads();
   const [form] = Form.useForm<Values>();
   const [titles, setTitles] = useState(() => files.map(({ name }) => titleOf(name) || name));
-  useHotkeys('escape', onLeave, { enableOnFormTags: true });
+  useEscape(onLeave);
   const missing = titles.some((title) => title.trim() === '');
   const { numbering, approval } = library.rules;
   const ways = firstWays(numbering, approval);

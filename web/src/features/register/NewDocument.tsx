@@ -2,7 +2,6 @@ import { routes, type DeskFile, type Document, type Library, type TemplateList }
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Form, Input, Progress, Upload as UploadField } from 'antd';
 import { useRef, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
 import { PageError, upload, type Upload } from '../../ui/api.ts';
 import { type Level, numberWords } from '@polychron/core';
 import { madeWords } from '../../parts/checkIn/useCheckInFlow.ts';
@@ -15,6 +14,7 @@ import { firstWays } from './firstWays.ts';
 import { ManyDocuments } from './ManyDocuments.tsx';
 import { titleOf } from '../../parts/titleOf.ts';
 import { useMessages } from '../../ui/messages.tsx';
+import { useEscape } from '../../ui/useEscape.ts';
 
 interface Values extends GivenFields {
   title: string;
@@ -111,13 +111,9 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
   const ways = firstWays(numbering, approval);
   const sending = useRef<Upload<Document> | Upload<DeskFile> | null>(null);
   const [level, setLevel] = useState<Level | null>(null);
-  useHotkeys(
-    'escape',
-    () => {
-      if (share === null) onLeave();
-    },
-    { enableOnFormTags: true },
-  );
+  useEscape(() => {
+    if (share === null) onLeave();
+  });
 
   const take = (chosen: File): false => {
     setFile(chosen);

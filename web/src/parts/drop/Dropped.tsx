@@ -2,12 +2,12 @@ import { type Document, routes } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
 import { sentenceOf, upload } from '../../ui/api.ts';
 import { LandingOf } from '../checkIn/LandingOf.tsx';
 import type { Meant } from './meantFor.ts';
 import { useMessages } from '../../ui/messages.tsx';
 import './drop.css';
+import { useEscape } from '../../ui/useEscape.ts';
 
 interface Props {
   meant: readonly Meant[];
@@ -23,7 +23,7 @@ export function Dropped({ meant, onNew, onLeave }: Props) {
   const [chosen, setChosen] = useState<{ meant: Meant; document: Document } | null>(() =>
     only?.clear && only.documents[0] ? { meant: only, document: only.documents[0] } : null,
   );
-  useHotkeys('escape', onLeave);
+  useEscape(onLeave);
   const done = (one: Meant): void => {
     const left = items.filter((each) => each !== one);
     setItems(left);

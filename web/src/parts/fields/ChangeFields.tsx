@@ -3,7 +3,6 @@ import type { Level } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { Button, Form, Input, type InputRef } from 'antd';
 import { useEffect, useRef, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
 import { ask, call } from '../../ui/api.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { madeWords, waysOf } from '../checkIn/useCheckInFlow.ts';
@@ -12,6 +11,7 @@ import { FieldItems } from './FieldItems.tsx';
 import { changesOf, valuesOf, type Values } from './changes.ts';
 import { useMessages } from '../../ui/messages.tsx';
 import './fields.css';
+import { useEscape } from '../../ui/useEscape.ts';
 
 /** What makes no version, in words. */
 const atOnce = (administrative: readonly string[]): string =>
@@ -46,7 +46,7 @@ export function ChangeFields({ document: given, library, onLeave, onDone }: Prop
   const { fields, administrative, people } = changesOf(before, values ?? valuesOf(before), apart);
   const makesVersion = Object.keys(fields).length > 0;
   const changed = makesVersion || Object.keys({ ...administrative, ...people }).length > 0;
-  useHotkeys('escape', onLeave, { enableOnFormTags: true });
+  useEscape(onLeave);
   useEffect(() => {
     title.current?.focus({ cursor: 'all' });
   }, []);
