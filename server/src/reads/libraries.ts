@@ -2,7 +2,7 @@ import type * as contract from '@polychron/contract';
 import { may, patternFor, roles as allRoles, type Rulebook } from '@polychron/core';
 import { actorIn } from '../access/actor.ts';
 import { lookingBackIn } from '../access/lookingBack.ts';
-import { accessLibrary, noLibrary, requireRole } from '../access/admission.ts';
+import { accessLibrary, noLibrary, requireRole, sightIn } from '../access/admission.ts';
 import type { Asker, LibraryActor } from '../access/caller.ts';
 import { entityTag } from '../access/preconditions.ts';
 import { Refused } from '../refused.ts';
@@ -82,11 +82,10 @@ export async function readNextNumber(
   id: string,
   type: string | undefined,
 ): Promise<contract.NextNumber> {
-  const { context } = asker;
-  const { library, actor } = await accessLibrary(asker, id);
+  const { actor, rules, state } = await sightIn(asker, id);
   requireRole(actor, 'create', 'Registering a document');
-  const { numberPatterns } = await loadRules(context, id);
-  return { number: await proposeNumber(context, id, patternFor(numberPatterns, library.code, type)) };
+  const pattern = patternFor(rules.numberPatterns, state.library.code, type);
+  return { number: await proposeNumber(asker.context, id, pattern) };
 }
 
 async function libraryView(

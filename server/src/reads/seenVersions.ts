@@ -13,7 +13,7 @@ export async function seenPage(
   page: { before: number | null; count: number },
 ): Promise<Visible> {
   const { document, past } = access;
-  if (!past) return pageOfVisible(context, sightOf(access), document.id, page);
+  if (!past) return pageOfVisible(context, sightOf(access), document, page);
   const { before, count } = page;
   const all = [...past.seen.values()].reverse();
   const below = all.filter(({ sequence }) => before === null || sequence < before).slice(0, count);

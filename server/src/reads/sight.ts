@@ -56,5 +56,5 @@ async function versionsAsked(
   const { document, actor } = access;
   const before = cursor === undefined ? null : (await findVersion(asker, access, cursor)).sequence;
   const sight = { actor, rules: document.rules };
-  return pageOfVisible(asker.context, sight, document.id, { before, count: limit + 1 });
+  return pageOfVisible(asker.context, sight, document, { before, count: limit + 1 });
 }

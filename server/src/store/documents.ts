@@ -11,7 +11,7 @@ import {
   type Version,
 } from '@polychron/core';
 import { openRuns, toRun } from './approvals.ts';
-import { rows, run, type Tx } from './database.ts';
+import { columnsOf, rows, run, type Tx } from './database.ts';
 import { bytesKeptIn } from './libraries.ts';
 import { rolesOf } from './members.ts';
 import { type DeskFileRow, type DocumentRow, type HeadRow, parseJson, type SaveRow } from './models.ts';
@@ -278,13 +278,12 @@ type SetAsideRow = Pick<DeskFileRow, 'documentId' | 'baseId' | 'personId' | 'cre
 /** Saves of what is held, in order. */
 async function savesOf(store: Store, documentIds: readonly string[], tx?: Tx): Promise<SaveRow[]> {
   if (documentIds.length === 0) return [];
-  return store.models.Save.findAll({
-    where: { documentId: [...documentIds] },
-    order: ['position'],
-    transaction: tx ?? null,
-    raw: true,
-  });
+  const saves = `SELECT ${saveColumns} FROM saves s WHERE s.document_id IN (:documentIds) ORDER BY s.position`;
+  return rows<SaveRow>(store.db, saves, { documentIds }, tx);
 }
+const saveColumns = columnsOf('s', [
+  ...['documentId', 'position', 'at', 'sha256', 'size', 'fileName', 'mediaType', 'words', 'sitting'],
+]);
 
 /** What libraries keep, of those that have an allowance to hold it against. */
 async function bytesOfLibraries(

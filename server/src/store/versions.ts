@@ -1,6 +1,14 @@
 import { Op } from 'sequelize';
 import { validate } from 'uuid';
-import type { Actor, ContentFacts, Fields, ParsedLabel, Rulebook, Version } from '@polychron/core';
+import type {
+  Actor,
+  ContentFacts,
+  DocumentState,
+  Fields,
+  ParsedLabel,
+  Rulebook,
+  Version,
+} from '@polychron/core';
 import { columnsOf, rows, type Tx } from './database.ts';
 import { countVersions } from './kindCounts.ts';
 import { parseJson, type VersionRow } from './models.ts';
@@ -388,15 +396,14 @@ async function seenBelow<V>(
 export async function pageOfVisible(
   store: Store,
   sight: Sight,
-  documentId: string,
+  document: Pick<DocumentState, 'id' | 'ownerId' | 'coAuthorIds' | 'custody' | 'latest'>,
   page: Part,
 ): Promise<Visible> {
-  const [totals, history] = await Promise.all([
-    visibleTotals(store, sight, [documentId]),
-    historyOf(store, sight.actor, documentId),
-  ]);
-  const total = totals.get(documentId) ?? 0;
-  const versions = await seenBelow(store, sight, { id: documentId, total, history, form: whole, ...page });
+  const { id, ownerId, coAuthorIds, custody, latest } = document;
+  const named = [ownerId, custody?.holderId, ...coAuthorIds].includes(sight.actor.id);
+  const history = { length: latest.sequence, named };
+  const total = (await visibleTotals(store, sight, [id])).get(id) ?? 0;
+  const versions = await seenBelow(store, sight, { id, total, history, form: whole, ...page });
   return { versions: oldestFirst(versions).reverse(), total };
 }
 

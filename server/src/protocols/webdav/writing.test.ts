@@ -7,7 +7,8 @@ import { docxOf } from '../../testing/files.ts';
 import { MarkedLibrary } from '../../testing/markedLibrary.ts';
 import { testServer } from '../../testing/started.ts';
 
-const server = testServer();
+// One connection: an act that asked for a second one while it holds the first would wait for itself.
+const server = testServer({ connections: 1 });
 const drive = new TestDrive(server);
 beforeAll(() => drive.start());
 afterAll(() => drive.stop());
