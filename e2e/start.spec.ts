@@ -20,7 +20,9 @@ import { pandocFile, password } from './support.ts';
 
 const port = Number(process.env['POLYCHRON_TEST_PORT'] ?? 4620) + 5;
 const home = mkdtempSync(join(tmpdir(), 'polychron-home-'));
-test.afterAll(() => rmSync(home, { recursive: true, force: true }));
+/** A database that has let go of its port may still be writing its last. */
+const removed = { recursive: true, force: true, maxRetries: 20, retryDelay: 500 };
+test.afterAll(() => rmSync(home, removed));
 /** What was started and not stopped: a test that fails leaves the ports to the next. */
 const running = new Set<ChildProcess>();
 test.afterEach(async () => {
@@ -343,6 +345,6 @@ test('an empty site leads its administrator through account, library, members an
     await author.close();
   } finally {
     await stop(command, 'SIGTERM');
-    rmSync(empty, { recursive: true, force: true });
+    rmSync(empty, removed);
   }
 });
