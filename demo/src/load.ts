@@ -109,8 +109,7 @@ async function loadDemo(context: Context, { now, begun }: { now: Date; begun: Da
     .filter(({ roles }) => roles.length > 0)
     .map(({ account, roles }) => ({ account, roles: [...roles] }));
   const present: Context = { ...context, clock: () => now };
-  // Side by side: the longest series of versions takes as long as all else together.
-  const loading = libraries.map(async ({ stories, series = [], later, groups = [], ...wanted }) => {
+  for (const { stories, series = [], later, groups = [], ...wanted } of libraries) {
     const library = await performCreateLibrary(admin, wanted);
     await performSetMembers(admin, library.id, [...members, ...groups]);
     const stage = { context, callers, now };
@@ -122,8 +121,7 @@ async function loadDemo(context: Context, { now, begun }: { now: Date; begun: Da
     ]);
     const controller = { context: present, caller: callers.controller };
     if (later) await performChangeRulebook(controller, library.id, later);
-  });
-  await Promise.all(loading);
+  }
   await runJobs(present);
   await performChooseMail({ context: present, caller: callers.approver2 }, { mail: 'daily' });
   await composePastMail(present);
