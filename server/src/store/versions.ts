@@ -400,8 +400,9 @@ export async function pageOfVisible(
   page: Part,
 ): Promise<Visible> {
   const { id, ownerId, coAuthorIds, custody, latest } = document;
+  // As historyOf asks of the database; of a loaded document it is known.
   const named = [ownerId, custody?.holderId, ...coAuthorIds].includes(sight.actor.id);
-  const history = { length: latest.sequence, named };
+  const history: History = { length: latest.sequence, named };
   const total = (await visibleTotals(store, sight, [id])).get(id) ?? 0;
   const versions = await seenBelow(store, sight, { id, total, history, form: whole, ...page });
   return { versions: oldestFirst(versions).reverse(), total };

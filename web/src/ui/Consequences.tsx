@@ -1,8 +1,8 @@
 import { Button, Input } from 'antd';
 import { type ReactNode, useState } from 'react';
 import { Refusal } from './Refusal.tsx';
-import './Consequences.css';
 import { useEscape } from './useEscape.ts';
+import './Consequences.css';
 
 /** One way to go on, its outcome on the button. */
 export interface Outcome {

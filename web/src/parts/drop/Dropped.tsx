@@ -6,8 +6,8 @@ import { sentenceOf, upload } from '../../ui/api.ts';
 import { LandingOf } from '../checkIn/LandingOf.tsx';
 import type { Meant } from './meantFor.ts';
 import { useMessages } from '../../ui/messages.tsx';
-import './drop.css';
 import { useEscape } from '../../ui/useEscape.ts';
+import './drop.css';
 
 interface Props {
   meant: readonly Meant[];

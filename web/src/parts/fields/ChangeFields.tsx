@@ -10,8 +10,8 @@ import { refreshDocument } from '../queries.ts';
 import { FieldItems } from './FieldItems.tsx';
 import { changesOf, valuesOf, type Values } from './changes.ts';
 import { useMessages } from '../../ui/messages.tsx';
-import './fields.css';
 import { useEscape } from '../../ui/useEscape.ts';
+import './fields.css';
 
 /** What makes no version, in words. */
 const atOnce = (administrative: readonly string[]): string =>
