@@ -40,10 +40,19 @@ test('two decide in turn beside what changed; one rejection ends a run, the othe
   const acts = new Acts();
   await acts.click(first.getByRole('link', { name: /^Approvals/ }));
   await expect(list(first)).toContainText('APA-001');
+  let read = (): void => undefined;
+  const waiting = new Promise<void>((resolve) => (read = resolve));
+  await first.route(/\/reading/, async (route) => {
+    await waiting;
+    await route.continue();
+  });
   await item(first, 'APA-001').getByRole('button').click();
   await expect(pane(first, 'APA-001')).toContainText(
     'If you approve, A. Kilbride is asked next; until then readers see nothing.',
   );
+  await expect(first.getByText('The file is being read …')).toBeVisible();
+  await expectAccessible(first);
+  read();
   await expectAccessible(first);
   await acts.press(first.locator('body'), 'a');
   expect(acts.count).toBe(2);

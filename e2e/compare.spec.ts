@@ -69,6 +69,19 @@ test('a .csv is a table, and a change names its row and column', async ({ browse
   await page.context().close();
 });
 
+test('a table wider than the sheet is reached and scrolled by keys', async ({ browser }) => {
+  const row = Array.from({ length: 40 }, (_, at) => `Tower ${at + 1}`).join();
+  const address = await versions('WID', 'towers.csv', `${row}\n${row}\n`, `${row}\n`.repeat(3));
+  const page = await openAs(browser, 'author', address);
+  const table = page.getByRole('region', { name: 'Table', exact: true });
+  await expect(table).toHaveAttribute('tabindex', '0');
+  await expectAccessible(page);
+  await table.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect.poll(() => table.evaluate(({ scrollLeft }) => scrollLeft)).toBeGreaterThan(0);
+  await page.context().close();
+});
+
 test('Markdown is set, a line broken elsewhere is no change, and the heading above names the place', async ({
   browser,
 }) => {

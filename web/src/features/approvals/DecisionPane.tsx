@@ -57,7 +57,7 @@ function WhatChanges({ document }: { document: Document }) {
       <p className="decision-what muted">
         Nothing is in force yet: this is the whole text of {numberWords(latest.label)}.
       </p>
-      <div className="decision-text">
+      <div className="decision-text" tabIndex={0} role="region" aria-label="The whole text">
         <ReadingOf documentId={document.id} version={latest} />
       </div>
     </>

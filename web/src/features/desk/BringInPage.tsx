@@ -11,6 +11,7 @@ import { deskFileQuery, documentQuery, mergeQuery, refreshDocument } from '../..
 import { Question } from '../../parts/checkIn/Question.tsx';
 import { madeWords, useCheckInFlow, waysOf } from '../../parts/checkIn/useCheckInFlow.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
+import { Scrolling } from '../../ui/Scrolling.tsx';
 import { dayTime } from '../../ui/when.ts';
 import { Target } from './Target.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
@@ -269,22 +270,28 @@ function Regions({
           >
             {region.place && <p className="merge-place">{region.place}</p>}
             <div className="merge-row">
-              <div className="merge-side">
+              <Scrolling className="merge-side" label="As you took it">
                 {base || (!region.pictures?.base.length && <em>nothing</em>)}
                 <Pictures parts={region.pictures?.base} of={pictureOf.base} />
-              </div>
-              <div className={taken(region, choice, 'present') ? 'merge-side merge-taken' : 'merge-side'}>
+              </Scrolling>
+              <Scrolling
+                className={taken(region, choice, 'present') ? 'merge-side merge-taken' : 'merge-side'}
+                label="As it is now"
+              >
                 <Changed
                   base={base}
                   text={beside(side(region.present))}
                   pictures={region.pictures?.present}
                 />
                 <Pictures parts={region.pictures?.present} of={pictureOf.present} />
-              </div>
-              <div className={taken(region, choice, 'mine') ? 'merge-side merge-taken' : 'merge-side'}>
+              </Scrolling>
+              <Scrolling
+                className={taken(region, choice, 'mine') ? 'merge-side merge-taken' : 'merge-side'}
+                label="Your copy"
+              >
                 <Changed base={base} text={beside(side(region.mine))} pictures={region.pictures?.mine} />
                 <Pictures parts={region.pictures?.mine} of={pictureOf.mine} />
-              </div>
+              </Scrolling>
             </div>
             {region.kind === 'words' && choice === undefined && region.merged && (
               <p className="merge-words">Combined: {side(region.merged)}</p>

@@ -13,7 +13,7 @@ export function Preview({ text, name }: { text: string; name: string }) {
   const blocks = useMemo(() => blocksOf(shown, name), [shown, name]);
   const isCut = blocks.some((block) => block.kind === 'table' && block.rows.length > mostRows);
   return (
-    <div className="sheet preview">
+    <div className="sheet preview" tabIndex={0} role="region" aria-label="As it reads">
       <Blocks blocks={blocks.map(cut)} showing={showing} />
       {isCut && <p className="muted">The first {mostRows} rows.</p>}
     </div>

@@ -8,6 +8,7 @@ import type {
   Tracked,
 } from '@polychron/core';
 import type { CSSProperties, ReactNode } from 'react';
+import { Scrolling } from '../../ui/Scrolling.tsx';
 import { day } from '../../ui/when.ts';
 import { asOn } from './asOn.ts';
 import './reading.css';
@@ -115,7 +116,7 @@ function Table({
   showing: Showing;
 }) {
   return (
-    <div className="table-frame" {...marks}>
+    <Scrolling {...marks} className={`table-frame ${marks.className ?? ''}`} label="Table">
       <table dir={table.direction}>
         <tbody>
           {table.rows.map((row, index) => {
@@ -143,7 +144,7 @@ function Table({
           })}
         </tbody>
       </table>
-    </div>
+    </Scrolling>
   );
 }
 
