@@ -1,7 +1,7 @@
 import { refuse, refuseByRole, type Role, roles } from '@polychron/core';
 import { Refused } from '../refused.ts';
 import type { Tx } from '../store/database.ts';
-import { rolesIn } from '../store/members.ts';
+import { type InLibrary, rolesIn } from '../store/members.ts';
 import { findPerson } from '../store/people.ts';
 import type { Store } from '../store/store.ts';
 import type { Caller, LibraryActor } from './caller.ts';
@@ -15,10 +15,10 @@ import type { Caller, LibraryActor } from './caller.ts';
 export async function actorIn(
   store: Store,
   caller: Caller,
-  libraryId: string,
+  library: InLibrary,
   tx?: Tx,
 ): Promise<LibraryActor> {
-  const held = (await rolesIn(store, libraryId, caller.id, tx)).get(caller.id) ?? new Set<Role>();
+  const held = (await rolesIn(store, library, caller.id, tx)).get(caller.id) ?? new Set<Role>();
   const self = { id: caller.id, name: caller.name, roles: held };
   const { as } = caller;
   if (as === undefined || held.size === 0) return self;
@@ -27,7 +27,7 @@ export async function actorIn(
   const role = roles.find((one) => as === `role:${one}`);
   if (role) return { id: `role ${role}`, name: `a ${role}`, roles: new Set([role]), lookingAs: as };
   const person = await findPerson(store, as, tx);
-  const theirs = person && (await rolesIn(store, libraryId, person.id, tx)).get(person.id);
+  const theirs = person && (await rolesIn(store, library, person.id, tx)).get(person.id);
   if (person && theirs) return { id: person.id, name: person.name, roles: theirs, lookingAs: as };
   const named = as.slice(0, 60);
   const reason = `${named} is no member of this library. Name an account, or a role as role:reader.`;

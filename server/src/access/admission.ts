@@ -12,7 +12,7 @@ import {
 import { Refused } from '../refused.ts';
 import { findHeld, type Held } from '../store/custody.ts';
 import type { Tx } from '../store/database.ts';
-import { libraryOf, loadDocument, lockDocument } from '../store/documents.ts';
+import { loadDocument, lockDocument } from '../store/documents.ts';
 import { findLibrary } from '../store/libraries.ts';
 import type { LibraryRow } from '../store/models.ts';
 import { findLibraryState, type LibraryState } from '../store/rules.ts';
@@ -124,12 +124,11 @@ async function lockFor({ context, caller }: Asker, documentId: string, tx: Tx): 
 
 /** The document and what the caller is in its library, asked at once. */
 async function loadFor({ context, caller }: Asker, documentId: string): Promise<Access | null> {
-  const actorThere = async (): Promise<LibraryActor | null> => {
-    const libraryId = await libraryOf(context, documentId);
-    return libraryId === null ? null : actorIn(context, caller, libraryId);
-  };
-  const [document, actor] = await Promise.all([loadDocument(context, documentId), actorThere()]);
-  return document && actor && { document, actor };
+  const [document, actor] = await Promise.all([
+    loadDocument(context, documentId),
+    actorIn(context, caller, { ofDocument: documentId }),
+  ]);
+  return document && { document, actor };
 }
 
 /**

@@ -12,7 +12,7 @@ import {
 import { accessDocument } from '../access/admission.ts';
 import { loadDocuments } from '../store/documents.ts';
 import { rebuildHeads } from '../store/rebuildHeads.ts';
-import { newestVisible, toVersion } from '../store/versions.ts';
+import { newestVisible, pageOfVisible, toVersion } from '../store/versions.ts';
 import { binary, docxOf } from '../testing/files.ts';
 import { testServer } from '../testing/started.ts';
 
@@ -231,7 +231,9 @@ describe.each(sets.map((named) => ({ named })))(
             });
           }
       await rebuildHeads(server.context.db);
-      const all = (await models.Version.findAll({ where: { documentId: id } })).map(toVersion);
+      const all = (await models.Version.findAll({ where: { documentId: id }, order: ['sequence'] })).map(
+        toVersion,
+      );
       const document = (await loadDocuments(server.context, [id])).get(id);
       if (!document) throw new Error('no document');
       for (const account of ['reader', 'auditor', 'author', 'author2', 'approver', 'controller'])
@@ -254,6 +256,19 @@ describe.each(sets.map((named) => ({ named })))(
             new Set(allowed.map((version) => version.id)),
           );
           expect(listed?.total ?? 0).toBe(allowed.length);
+          // A page is counted in another way, and begins anywhere.
+          const newest = allowed.map(({ id: ofVersion, sequence: at }) => ({ id: ofVersion, at })).reverse();
+          for (const before of [null, 20]) {
+            const page = await pageOfVisible(
+              server.context,
+              { actor: { ...caller, roles: held }, rules: document.rules },
+              document,
+              { before, count: 5 },
+            );
+            const below = newest.filter(({ at }) => before === null || at < before).slice(0, 5);
+            expect(page.versions.map((version) => version.id)).toEqual(below.map((version) => version.id));
+            expect(page.total).toBe(allowed.length);
+          }
         }
       expect((await accessDocument(await server.asker('controller'), id)).actor.roles.has('controller')).toBe(
         true,

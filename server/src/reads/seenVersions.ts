@@ -10,7 +10,7 @@ const sightOf = ({ document: { rules }, actor }: Access) => ({ actor, rules });
 export async function seenPage(
   context: Context,
   access: Access,
-  page: { before: number | null; count: number },
+  page: Parameters<typeof pageOfVisible>[3],
 ): Promise<Visible> {
   const { document, past } = access;
   if (!past) return pageOfVisible(context, sightOf(access), document, page);

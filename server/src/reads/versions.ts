@@ -4,6 +4,7 @@ import { accessDocument, findContent, findVersion } from '../access/admission.ts
 import { type Access, type Asker, onlyLooks } from '../access/caller.ts';
 import type { Context } from '../context.ts';
 import { type Page, partOf } from '../store/cursors.ts';
+import { countKinds } from '../store/kindCounts.ts';
 import { seenNeighbours, seenPage } from './seenVersions.ts';
 import { versionView, versionViews } from './versionView.ts';
 
@@ -13,9 +14,9 @@ import { versionView, versionViews } from './versionView.ts';
  */
 export async function listVersions(asker: Asker, id: string, page: Page): Promise<contract.VersionList> {
   const { context } = asker;
-  const access = await accessDocument(asker, id);
+  const [access, counts] = await Promise.all([accessDocument(asker, id), countKinds(context.db, id)]);
   const before = page.cursor === undefined ? null : (await findVersion(asker, access, page.cursor)).sequence;
-  const found = await seenPage(context, access, { before, count: page.limit + 1 });
+  const found = await seenPage(context, access, { before, count: page.limit + 1, counts });
   const { shown, next } = partOf(found.versions, page.limit, (last) => last.id);
   const run = { versions: [...found.versions].reverse(), whole: next === null };
   return { items: await versionViews(context, access, shown, run), next, total: found.total };

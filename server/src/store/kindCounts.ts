@@ -26,6 +26,38 @@ export async function addKinds(
   );
 }
 
+/** How many versions of each kind a document has, whoever sees them. */
+export type KindCounts = ReadonlyMap<number, number>;
+
+/** The versions of a document, counted by kind. */
+export async function countKinds(db: Database, documentId: string): Promise<KindCounts> {
+  const counted = await rows<{ kind: number; count: number }>(
+    db,
+    'SELECT kind, count FROM kind_counts WHERE document_id = :documentId',
+    { documentId },
+  );
+  return new Map(counted.map(({ kind, count }) => [kind, count]));
+}
+
+/** How many there are of some kinds. */
+export const countOf = (counts: KindCounts, kinds: number): number =>
+  [...counts].reduce((sum, [kind, count]) => ((kind & kinds) === 0 ? sum : sum + count), 0);
+
+/** How many versions of some kinds somebody wrote of a document. */
+export async function countOwn(
+  db: Database,
+  documentId: string,
+  author: { id: string; kinds: number },
+): Promise<number> {
+  const [found] = await rows<{ count: number }>(
+    db,
+    `SELECT COUNT(*) AS count FROM versions
+     WHERE document_id = :documentId AND kind IN (${kindsIn(author.kinds).join()}) AND author_id = :authorId`,
+    { documentId, authorId: author.id },
+  );
+  return Number(found?.count ?? 0);
+}
+
 /**
  * How many versions of each document somebody sees: counted by kind for everybody, and one by one only where
  * they are an author among others.

@@ -3,21 +3,26 @@ import { likePattern, rows, type Tx } from './database.ts';
 import { keepRolePeriods } from './periods.ts';
 import type { Store } from './store.ts';
 
+/** A library by its id or by a document in it. */
+export type InLibrary = string | { ofDocument: string };
+
 /**
  * Roles people hold in a library, their own and their groups', by person; of one person where `personId` is
  * given.
  */
 export async function rolesIn(
   store: Store,
-  libraryId: string,
+  library: InLibrary,
   personId: string | null,
   tx?: Tx,
 ): Promise<Map<string, Set<Role>>> {
+  const byId = typeof library === 'string';
   const held = await rows<{ id: string; role: Role }>(
     store.db,
     `SELECT person_id AS id, role FROM held_roles
-     WHERE library_id = :libraryId ${personId === null ? '' : 'AND person_id = :personId'}`,
-    { libraryId, personId },
+     WHERE library_id = ${byId ? ':id' : '(SELECT library_id FROM documents WHERE id = :id)'}
+       ${personId === null ? '' : 'AND person_id = :personId'}`,
+    { id: byId ? library : library.ofDocument, personId },
     tx,
   );
   const found = new Map<string, Set<Role>>();

@@ -10,7 +10,7 @@ import type {
   Version,
 } from '@polychron/core';
 import { columnsOf, rows, type Tx } from './database.ts';
-import { countVersions } from './kindCounts.ts';
+import { countKinds, countOf, countOwn, countVersions, type KindCounts } from './kindCounts.ts';
 import { parseJson, type VersionRow } from './models.ts';
 import {
   kindsIn,
@@ -392,20 +392,27 @@ async function seenBelow<V>(
   return found.map(form.read);
 }
 
-/** A page of the versions of one document that somebody sees, newest first, from below `before`. */
+/**
+ * A page of the versions of one document that somebody sees, newest first, from below `before`.
+ * @param page.counts its versions by kind, where they were counted already
+ */
 export async function pageOfVisible(
   store: Store,
   sight: Sight,
   document: Pick<DocumentState, 'id' | 'ownerId' | 'coAuthorIds' | 'custody' | 'latest'>,
-  page: Part,
+  { counts, ...page }: Part & { counts?: KindCounts },
 ): Promise<Visible> {
   const { id, ownerId, coAuthorIds, custody, latest } = document;
   // As historyOf asks of the database; of a loaded document it is known.
   const named = [ownerId, custody?.holderId, ...coAuthorIds].includes(sight.actor.id);
   const history: History = { length: latest.sequence, named };
-  const total = (await visibleTotals(store, sight, [id])).get(id) ?? 0;
-  const versions = await seenBelow(store, sight, { id, total, history, form: whole, ...page });
-  return { versions: oldestFirst(versions).reverse(), total };
+  const { all, team } = seenKinds(sight.actor, sight.rules);
+  const byKind = countOf(counts ?? (await countKinds(store.db, id)), named ? all | team : all);
+  const [own, versions] = await Promise.all([
+    named || team === 0 ? 0 : countOwn(store.db, id, { id: sight.actor.id, kinds: team }),
+    seenBelow(store, sight, { id, total: byKind, history, form: whole, ...page }),
+  ]);
+  return { versions: oldestFirst(versions).reverse(), total: byKind + own };
 }
 
 /** The versions right before and after one, among those somebody sees. */
