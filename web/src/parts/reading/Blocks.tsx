@@ -112,7 +112,7 @@ function Table({
   showing,
 }: {
   table: TableBlock | Extract<ComparedBlock, { kind: 'table' }>;
-  marks: object;
+  marks: ReturnType<typeof marksOf>;
   showing: Showing;
 }) {
   return (
