@@ -39,7 +39,18 @@ test('giving back takes one act, publishing two, lifting three, checking in by t
     await expect(here).toContainText('You · since today');
     const acts = new Acts();
     await acts.click(here.getByRole('button', { name: 'Give AC-001 back' }));
-    await expect(page.getByText('AC-001 is free again; it stands at 1.0 as before.')).toBeVisible();
+    // What is said in short lies over nothing that is pressed.
+    const covered = await page
+      .getByText('AC-001 is free again; it stands at 1.0 as before.')
+      .evaluate((said) => {
+        const place = said.getBoundingClientRect();
+        const isUnder = ({ left, right, top, bottom }: DOMRect): boolean =>
+          left < place.right && right > place.left && top < place.bottom && bottom > place.top;
+        return [...document.querySelectorAll('a, button, input')]
+          .filter((control) => isUnder(control.getBoundingClientRect()))
+          .map(({ outerHTML }) => outerHTML);
+      });
+    expect(covered).toEqual([]);
     await expect(here.getByRole('button', { name: 'Check out AC-001' })).toBeVisible();
     expect(acts.count).toBe(1);
   });

@@ -1,14 +1,13 @@
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Locator, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { Acts, adminAndAuthor, documentFor, expectAccessible, libraryFor, openAs } from './support.ts';
 
 const by = adminAndAuthor();
 
-/** Names somebody in the field of people, and leaves it. */
-async function nameSomebody(page: Page, typed: string, shown: string): Promise<void> {
-  const field = page.getByLabel('People', { exact: true });
+/** Names somebody in a field of people, and leaves it. */
+async function nameSomebody(field: Locator, typed: string, shown: string): Promise<void> {
   await field.fill(typed);
-  await page.getByTitle(shown, { exact: true }).click();
+  await field.page().getByTitle(shown, { exact: true }).click();
   await field.blur();
 }
 
@@ -26,8 +25,12 @@ test('a document is distributed; readers confirm it where they read; who has and
 
   const author = await openAs(browser, 'author', `/DIS/documents/${id}`);
   await author.getByRole('button', { name: 'Ask people to read it' }).click();
-  await nameSomebody(author, 'Lind', 'P. Lindqvist (reader)');
-  await nameSomebody(author, 'Sandoval', 'J. Sandoval (author2)');
+  await nameSomebody(author.getByLabel('To be read by', { exact: true }), 'Lind', 'P. Lindqvist (reader)');
+  await nameSomebody(
+    author.getByLabel('To be read by', { exact: true }),
+    'Sandoval',
+    'J. Sandoval (author2)',
+  );
   await expect(author.getByText('Whoever is new is asked to read 1.0 now')).toBeVisible();
   await expectAccessible(author);
   await author.getByRole('button', { name: 'Ask them to read it' }).click();
@@ -80,7 +83,7 @@ test('a document is kept to named people: who loses sight is said before, and it
 
   const controller = await openAs(browser, 'controller', `/LTD/documents/${id}`);
   await controller.getByRole('button', { name: 'Keep it to named people' }).click();
-  await nameSomebody(controller, 'Lind', 'P. Lindqvist (reader)');
+  await nameSomebody(controller.getByLabel('Kept to', { exact: true }), 'Lind', 'P. Lindqvist (reader)');
   const asked = controller.getByRole('region', { name: 'Consequences' });
   await expect(asked).toContainText('4 lose sight of it');
   await expect(asked).toContainText('A. Kilbride');

@@ -22,7 +22,7 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
   },
   'answer-used': {
     status: 409,
-    says: 'This was decided by an answer already, on 2026-03-02 09:00 UTC. An address to answer to is good for one decision.',
+    says: 'This was decided by an answer already, on 2 Mar 2026 09:00 UTC. An address to answer to is good for one decision.',
   },
   'approval-off': {
     status: 409,
@@ -148,7 +148,7 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
   'level-missing': { status: 422, says: 'Choose a level: minor makes a draft, major asks for publication.' },
   'library-closed': {
     status: 409,
-    says: 'Library L836B1FEF is closed since 2026-03-02: its documents can be read, nothing in it changes. Its controllers can open it again.',
+    says: 'Library L836B1FEF is closed since 2 Mar 2026: its documents can be read, nothing in it changes. Its controllers can open it again.',
   },
   'library-full': {
     status: 409,

@@ -1,4 +1,6 @@
 import { elementAt } from '../document/elementAt.ts';
+import { months } from '../rules/whenWords.ts';
+
 /** A mark on the calendar ruler; `x` is filled in by the layout. */
 export interface Tick {
   at: Date;
@@ -6,7 +8,6 @@ export interface Tick {
   label: string;
 }
 
-const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 const hour = 3_600_000;
 const day = 24 * hour;
 

@@ -1,5 +1,6 @@
 import {
   type Act,
+  dateWords,
   labelIn,
   type ParsedLabel,
   seesVersion,
@@ -46,7 +47,7 @@ export function requireRole(actor: LibraryActor, act: Act, doing: string): void 
 export function refusalOfClosed(closed: { name: string; at: Date } | null): Refusal | null {
   if (!closed) return null;
   const since = closed.at.toISOString();
-  const reason = `${closed.name} is closed since ${since.slice(0, 10)}: its documents can be read, nothing in it changes. Its controllers can open it again.`;
+  const reason = `${closed.name} is closed since ${dateWords(since)}: its documents can be read, nothing in it changes. Its controllers can open it again.`;
   return refuse('conflict', 'library-closed', reason, { since });
 }
 

@@ -1,5 +1,5 @@
 import type * as contract from '@polychron/contract';
-import { decide, isRefusal, labelIn, readAnswer, refuse, waitingFor } from '@polychron/core';
+import { decide, isRefusal, labelIn, momentWords, readAnswer, refuse, waitingFor } from '@polychron/core';
 import PostalMime from 'postal-mime';
 import { findVersion } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
@@ -126,12 +126,13 @@ function cameOf(document: LoadedDocument, before: string | null): string {
   if (latest.state === 'approved') return 'It can be published.';
   if (inForce && inForce.id !== before) return `${labelIn(document, inForce)} is in force.`;
   const next = scheduled.at(-1);
-  const at = next?.inForceFrom?.toISOString().slice(0, 16).replace('T', ' ');
-  return next ? `${labelIn(document, next)} comes into force at ${at} UTC.` : '';
+  return next?.inForceFrom
+    ? `${labelIn(document, next)} comes into force at ${momentWords(next.inForceFrom)}.`
+    : '';
 }
 
 const used = (at: Date): Refused => {
-  const reason = `This was decided by an answer already, on ${at.toISOString().slice(0, 16).replace('T', ' ')} UTC. An address to answer to is good for one decision.`;
+  const reason = `This was decided by an answer already, on ${momentWords(at)}. An address to answer to is good for one decision.`;
   return new Refused(refuse('conflict', 'answer-used', reason, { at: at.toISOString() }));
 };
 const late = (): Refused => {

@@ -1,4 +1,4 @@
-import { labelIn, waitingFor } from '@polychron/core';
+import { dateWords, labelIn, waitingFor } from '@polychron/core';
 import { v7 as newId } from 'uuid';
 import type { Context } from '../context.ts';
 import { documentNames, type NamedDocument } from '../reads/documentNames.ts';
@@ -160,7 +160,7 @@ async function digestOf(
   ].join('\n\n');
   return made(context, person, {
     kind: 'digest',
-    subject: `${count} of ${now.toISOString().slice(0, 10)}`,
+    subject: `${count} of ${dateWords(now)}`,
     text,
     at: now,
     about: told.map(aboutOf),

@@ -114,7 +114,7 @@ describe('messages', () => {
     server.pass(1 / 30);
     const digest = await newest('approver2');
     expect(digest).toMatchObject({ kind: 'digest', document: null, answer: null });
-    expect(digest.subject).toMatch(/^2 notices of \d{4}-\d\d-\d\d$/);
+    expect(digest.subject).toMatch(/^2 notices of \d+ \w{3} \d{4}$/);
     for (const id of ids) expect(digest.text).toContain(`/documents/${id}/read`);
     expect(await outbox('auditor')).toEqual([]);
     // In the app both stand at once.
@@ -265,7 +265,7 @@ describe('a decision by answering', () => {
 
   test.each([
     ['It can be published.', { publishing: 'byOwner' as const }, null],
-    ['1.0 comes into force at 2027-01-01 00:00 UTC.', {}, '2027-01-01T00:00:00.000Z'],
+    ['1.0 comes into force at 1 Jan 2027 00:00 UTC.', {}, '2027-01-01T00:00:00.000Z'],
   ])('says what it came to: %s', async (came, more, inForceFrom) => {
     const library = await server.library({ approval: { on: true, approvers: ['approver'], ...more } });
     const { id, number } = await server.document(library, 'text');

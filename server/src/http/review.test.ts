@@ -1,4 +1,5 @@
 import type * as contract from '@polychron/contract';
+import { dateWords } from '@polychron/core';
 import { tellOfReviews } from '../acts/tellOfReviews.ts';
 import { testServer } from '../testing/started.ts';
 
@@ -36,7 +37,7 @@ test('a review date nears: the owner is told once, finds it on the Desk, confirm
   expect(await tellOfReviews(server.context)).toBe(0);
   const { reviews, notices } = await desk('author');
   expect(reviews).toMatchObject([{ document: { id, number }, reviewBy: day(25) }]);
-  expect(notices[0]?.text).toBe(`${number} is to be reviewed by ${day(25)}.`);
+  expect(notices[0]?.text).toBe(`${number} is to be reviewed by ${dateWords(day(25))}.`);
   const before = server.now;
   server.pass(1);
   const confirmed = await post('author', id, {

@@ -16,6 +16,7 @@ import {
   reschedule,
   type Refusal,
   refuse,
+  momentWords,
   refuseByRole,
   refuseDistributing,
   refuseLimiting,
@@ -42,7 +43,7 @@ const answer = (outcome: Outcome | Refusal | null): Answer =>
 /** While somebody looks back, or as somebody else, nothing can be done. */
 function whileLooking({ lookingAs, lookingAt, name }: LibraryActor): Answer | null {
   if (lookingAt) {
-    const why = `You are looking at ${lookingAt.toISOString().slice(0, 16).replace('T', ' ')} UTC and can only look. Go back to now to act.`;
+    const why = `You are looking at ${momentWords(lookingAt)} and can only look. Go back to now to act.`;
     return answer(refuse('forbidden', 'only-looking', why));
   }
   if (lookingAs === undefined) return null;

@@ -1,5 +1,5 @@
 import type * as contract from '@polychron/contract';
-import { type Charge, charges } from '@polychron/core';
+import { type Charge, charges, dateWords, momentWords } from '@polychron/core';
 import type { Asker, Caller } from '../access/caller.ts';
 import { type Page, partOf, readNumberCursor } from '../store/cursors.ts';
 import type { NoticeKind, NoticeRow } from '../store/models.ts';
@@ -39,7 +39,7 @@ const isCharge = (name: string): name is Charge => (charges as readonly string[]
 function cameOf(published: string | null | undefined, inForceFrom: string | null | undefined): string {
   if (!published) return 'It can be published.';
   if (!inForceFrom) return `${published} is in force.`;
-  return `${published} comes into force at ${inForceFrom.slice(0, 16).replace('T', ' ')} UTC.`;
+  return `${published} comes into force at ${momentWords(inForceFrom)}.`;
 }
 
 type Facts = NoticeRow['facts'];
@@ -64,9 +64,9 @@ const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Pick<Call
   reviewed: (number, { by, label, outcome, comment, nextBy }) => {
     const words = comment ? `: “${comment}”` : '';
     if (outcome === 'opened') return `${by} reviewed ${number} ${label ?? ''}: it is to be changed${words}.`;
-    return `${by} reviewed ${number} ${label ?? ''}: it holds on${words}. ${nextBy ? `Next by ${nextBy}.` : ''}`.trim();
+    return `${by} reviewed ${number} ${label ?? ''}: it holds on${words}. ${nextBy ? `Next by ${dateWords(nextBy)}.` : ''}`.trim();
   },
-  reviewDue: (number, { by }) => `${number} is to be reviewed by ${by}.`,
+  reviewDue: (number, { by }) => `${number} is to be reviewed by ${dateWords(by ?? '')}.`,
   handedOver: (number, { by, from, what }) => {
     const now = (what ?? '').split(' ').flatMap((charge) => (isCharge(charge) ? [chargeWords[charge]] : []));
     return `${by} handed over to you what ${from} answered for in ${number}: you ${now.join(', ')}.`;

@@ -17,7 +17,7 @@ import { insertReading, keepCircles, keepNamed } from './named.ts';
 import { addBytesKept } from './libraries.ts';
 import { appendLedger } from './ledger.ts';
 import { keepNewest } from './newest.ts';
-import { insertNotices } from './notices.ts';
+import { insertNotices, markAskedAnew } from './notices.ts';
 import {
   changedOf,
   keepEarlierUntil,
@@ -95,7 +95,9 @@ async function tellAndRecord(
 ): Promise<void> {
   const { id: documentId, libraryId } = document;
   for (const { personIds, ...notice } of notices) {
-    await insertNotices(store, personIds, { ...notice, documentId, at: by.at }, tx);
+    const told = { ...notice, documentId, at: by.at };
+    if (notice.kind === 'toFinish') await markAskedAnew(store, personIds, told, tx);
+    await insertNotices(store, personIds, told, tx);
   }
   if (ledger) await appendLedger(store, { ...by, libraryId, documentId, ...ledger }, tx);
 }

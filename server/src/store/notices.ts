@@ -62,6 +62,18 @@ export async function findNotices(
   return { found, total, unread };
 }
 
+/** Marks what people were told of the same kind about the document as read: it is asked anew. */
+export async function markAskedAnew(
+  store: Store,
+  personIds: readonly string[],
+  { kind, documentId, about, at }: NewNotice,
+  tx: Tx,
+): Promise<void> {
+  const asked = { personId: [...personIds], readAt: null };
+  const before = { about: { [Op.startsWith]: `${kind}:${documentId}:`, [Op.ne]: about } };
+  await store.models.Notice.update({ readAt: at }, { where: { ...asked, ...before }, transaction: tx });
+}
+
 /** Marks everybody's notices from before a moment as read. */
 export async function markReadBefore(store: Store, before: Date, at: Date): Promise<void> {
   await store.models.Notice.update({ readAt: at }, { where: { readAt: null, at: { [Op.lt]: before } } });

@@ -17,6 +17,7 @@ import { useHelp } from '../ui/help.ts';
 import { useLooking, useOnlyLooks } from '../ui/looking.ts';
 import { AsOfBanner, AsOfChoice } from './AsOfBar.tsx';
 import { LostLine } from './LostLine.tsx';
+import { MessageRoom } from '../ui/messages.tsx';
 import { Mark } from '../ui/Mark.tsx';
 import { Nowhere } from '../ui/Nowhere.tsx';
 import { usePreferences } from './preferences.ts';
@@ -131,7 +132,7 @@ function TopBar(props: PersonProps) {
         </span>
       )}
       <Find code={library?.code} />
-      <span className="top-gap" />
+      <MessageRoom />
       <AsOfChoice code={library?.code} />
       {library && <SeenAsChoice library={library} />}
       <Person {...props} />

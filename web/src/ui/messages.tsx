@@ -4,9 +4,16 @@ import { createContext, type PropsWithChildren, useContext } from 'react';
 
 const MessageContext = createContext<MessageInstance | null>(null);
 
-/** Where short messages stand: one at a time, in the bar, over nothing that is pressed. */
+/** The room that the bar at the top leaves for messages. */
+export const MessageRoom = () => <div id="messages" />;
+
+/** Short messages: one at a time, in their room in the bar, so that they lie over nothing that is pressed. */
 export function Messages({ children }: PropsWithChildren) {
-  const [messages, place] = antMessage.useMessage({ maxCount: 1, top: 2 });
+  const [messages, place] = antMessage.useMessage({
+    maxCount: 1,
+    top: 0,
+    getContainer: () => document.getElementById('messages') ?? document.body,
+  });
   return (
     <MessageContext value={messages}>
       {place}

@@ -99,6 +99,18 @@ test('kept for later nothing is asked, until a program has opened and closed it 
   expect(await custodyOf(id)).toMatchObject({ toFinish: null });
   await ask('author', 'UNLOCK', path, { headers: { 'Lock-Token': second } });
   expect((await custodyOf(id))?.toFinish).not.toBeNull();
+  const unread = async (): Promise<string[]> => {
+    const { body } = await agent.get('/api/v1/notices');
+    return (body as NoticeList).items
+      .filter(({ document, read }) => document.id === id && !read)
+      .map(({ text }) => /saved (\w+ ?\w*) and/.exec(text)?.[1] ?? '');
+  };
+  expect(await unread()).toEqual(['once']);
+  // Saved again, it is asked anew, and what was asked before is done with.
+  const third = await lock('author', path);
+  await ask('author', 'PUT', path, { body: docxOf('two'), headers: withToken(third) });
+  await unlock('author', path, third);
+  expect(await unread()).toEqual(['2 times']);
   await agent.delete(address).expect(204);
   expect(await custodyOf(id)).toBeNull();
 });

@@ -146,7 +146,13 @@ function Asking({ document, onLeave }: { document: Document; onLeave: () => void
     >
       <span className="naming">
         To be read by{' '}
-        <NamedFields libraryId={library.id} value={named} known={present.people} onChange={setChosen} />
+        <NamedFields
+          label="To be read by"
+          libraryId={library.id}
+          value={named}
+          known={present.people}
+          onChange={setChosen}
+        />
         <span>
           {inForce
             ? `Whoever is new is asked to read ${numberWords(inForce.label)} now`

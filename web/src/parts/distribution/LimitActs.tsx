@@ -91,7 +91,13 @@ function Keeping({
     >
       <span className="naming">
         Kept to{' '}
-        <NamedFields libraryId={library.id} value={named} known={present.people} onChange={setNamed} />
+        <NamedFields
+          label="Kept to"
+          libraryId={library.id}
+          value={named}
+          known={present.people}
+          onChange={setNamed}
+        />
         <span>
           and its owner, co-authors and controllers. <Shift outcome={outcome} />
         </span>

@@ -10,6 +10,8 @@ export interface Named {
 }
 
 interface Props {
+  /** What the people and groups are named for, as stands before them. */
+  label: string;
   libraryId: string;
   value: Named;
   /** Who stands in the field before any list is read. */
@@ -18,7 +20,7 @@ interface Props {
 }
 
 /** People and groups of a library to be named with a document. */
-export function NamedFields({ libraryId, value, known, onChange }: Props) {
+export function NamedFields({ label, libraryId, value, known, onChange }: Props) {
   const { data } = useQuery(membersQuery(libraryId));
   const groups = (data?.members ?? []).flatMap((member) =>
     'group' in member && member.group ? [member.group] : [],
@@ -27,7 +29,7 @@ export function NamedFields({ libraryId, value, known, onChange }: Props) {
     <span className="named-fields">
       <PeopleField
         libraryId={libraryId}
-        label="People"
+        label={label}
         empty="people"
         known={known}
         value={value.people}
@@ -36,7 +38,7 @@ export function NamedFields({ libraryId, value, known, onChange }: Props) {
       {(groups.length > 0 || value.groups.length > 0) && (
         <Select
           mode="multiple"
-          aria-label="Groups"
+          aria-label={`${label}: groups`}
           placeholder="groups"
           value={value.groups}
           options={groups.map((name) => ({ value: name, label: name }))}
