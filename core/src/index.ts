@@ -14,7 +14,7 @@ export * from './rules/rulebook.ts';
 export * from './rules/controlNames.ts';
 export * from './rules/numberPatterns.ts';
 export * from './rules/numberWords.ts';
-export * from './rules/whenWords.ts';
+export * from './document/whenWords.ts';
 export * from './rules/ownFields.ts';
 export * from './rules/pastSight.ts';
 export * from './rules/sight.ts';

@@ -1,5 +1,5 @@
 import { elementAt } from '../document/elementAt.ts';
-import { months } from '../rules/whenWords.ts';
+import { months } from '../document/whenWords.ts';
 
 /** A mark on the calendar ruler; `x` is filled in by the layout. */
 export interface Tick {
