@@ -2,16 +2,12 @@ import type { Version } from '@polychron/core';
 import type { Access } from '../access/caller.ts';
 import type { Context } from '../context.ts';
 import { type SeenThen, versionsAsOf } from '../store/past.ts';
-import { pageOfVisible, visibleNeighbours, type Visible } from '../store/versions.ts';
+import { type CountedPart, pageOfVisible, visibleNeighbours, type Visible } from '../store/versions.ts';
 
 const sightOf = ({ document: { rules }, actor }: Access) => ({ actor, rules });
 
 /** A page of the versions the actor sees of a document, newest first, from below a place in its history. */
-export async function seenPage(
-  context: Context,
-  access: Access,
-  page: Parameters<typeof pageOfVisible>[3],
-): Promise<Visible> {
+export async function seenPage(context: Context, access: Access, page: CountedPart): Promise<Visible> {
   const { document, past } = access;
   if (!past) return pageOfVisible(context, sightOf(access), document, page);
   const { before, count } = page;

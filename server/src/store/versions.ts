@@ -392,15 +392,17 @@ async function seenBelow<V>(
   return found.map(form.read);
 }
 
-/**
- * A page of the versions of one document that somebody sees, newest first, from below `before`.
- * @param page.counts its versions by kind, where they were counted already
- */
+/** A part of a document's history, whose versions may have been counted by kind already. */
+export interface CountedPart extends Part {
+  counts?: KindCounts;
+}
+
+/** A page of the versions of one document that somebody sees, newest first, from below `before`. */
 export async function pageOfVisible(
   store: Store,
   sight: Sight,
   document: Pick<DocumentState, 'id' | 'ownerId' | 'coAuthorIds' | 'custody' | 'latest'>,
-  { counts, ...page }: Part & { counts?: KindCounts },
+  { counts, ...page }: CountedPart,
 ): Promise<Visible> {
   const { id, ownerId, coAuthorIds, custody, latest } = document;
   // As historyOf asks of the database; of a loaded document it is known.

@@ -145,7 +145,6 @@ function Asking({ document, onLeave }: { document: Document; onLeave: () => void
       onLeave={onLeave}
     >
       <span className="naming">
-        To be read by{' '}
         <NamedFields
           label="To be read by"
           libraryId={library.id}

@@ -90,7 +90,6 @@ function Keeping({
       onLeave={onLeave}
     >
       <span className="naming">
-        Kept to{' '}
         <NamedFields
           label="Kept to"
           libraryId={library.id}

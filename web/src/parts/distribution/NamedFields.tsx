@@ -10,7 +10,7 @@ export interface Named {
 }
 
 interface Props {
-  /** What the people and groups are named for, as stands before them. */
+  /** Stands before the fields: what people and groups are named for. */
   label: string;
   libraryId: string;
   value: Named;
@@ -26,26 +26,29 @@ export function NamedFields({ label, libraryId, value, known, onChange }: Props)
     'group' in member && member.group ? [member.group] : [],
   );
   return (
-    <span className="named-fields">
-      <PeopleField
-        libraryId={libraryId}
-        label={label}
-        empty="people"
-        known={known}
-        value={value.people}
-        onChange={(people) => onChange({ ...value, people })}
-      />
-      {(groups.length > 0 || value.groups.length > 0) && (
-        <Select
-          mode="multiple"
-          aria-label={`${label}: groups`}
-          placeholder="groups"
-          value={value.groups}
-          options={groups.map((name) => ({ value: name, label: name }))}
-          onChange={(chosen) => onChange({ ...value, groups: chosen })}
+    <>
+      {label}{' '}
+      <span className="named-fields">
+        <PeopleField
+          libraryId={libraryId}
+          label={label}
+          empty="people"
+          known={known}
+          value={value.people}
+          onChange={(people) => onChange({ ...value, people })}
         />
-      )}
-    </span>
+        {(groups.length > 0 || value.groups.length > 0) && (
+          <Select
+            mode="multiple"
+            aria-label={`${label}: groups`}
+            placeholder="groups"
+            value={value.groups}
+            options={groups.map((name) => ({ value: name, label: name }))}
+            onChange={(chosen) => onChange({ ...value, groups: chosen })}
+          />
+        )}
+      </span>
+    </>
   );
 }
 
