@@ -60,6 +60,7 @@ test('two decide in turn beside what changed; one rejection ends a run, the othe
   // The next one stands there; a rejection wants a word.
   await expect(item(first, 'APA-001')).toHaveCount(0);
   await item(first, 'APA-002').getByRole('button').click();
+  await expect(pane(first, 'APA-002')).toContainText('If you reject');
   await first.locator('body').press('r');
   await expect(first.getByText('A rejection needs a comment.')).toBeVisible();
   await pane(first, 'APA-002').getByLabel('Comment on the decision').fill('span table incomplete');

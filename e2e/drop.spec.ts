@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test';
+import { basename } from 'node:path';
+import { expect, type Locator, test } from '@playwright/test';
 import {
   adminAndAuthor,
   Acts,
@@ -123,7 +124,20 @@ test('the key i opens the label with both numbers, and a file without a version 
   await expect(label.getByRole('radio', { name: '0.2 draft' })).toBeChecked();
   await label.getByText('1.0 in force').click();
   await expect(label.getByRole('button', { name: 'Check in as 1.0, in force' })).toBeVisible();
-  await page.keyboard.press('Escape');
+  // The open label takes a file dropped on it or anywhere on the page, and keeps what is typed.
+  const comment = label.getByRole('textbox', { name: 'Check-in comment' });
+  await comment.fill('Twice');
+  await dropFile(page.locator('.reading'), file('gong.txt', 'Strike once more.'));
+  await expect(label).toContainText('gong.txt');
+  await dropFile(comment, file('gong-2.txt', 'Strike twice.'));
+  await expect(label).toContainText('gong-2.txt');
+  await expect(page.getByRole('region', { name: 'Dropped files' })).toHaveCount(0);
+  await expect(comment).toHaveValue('Twice');
+  await comment.press('Enter');
+  await expect(page.getByRole('table', { name: 'Versions', exact: true })).toContainText('Twice');
+  expect(await (await by.author.get(`/api/v1/documents/${id}/versions/1.0/content`)).text()).toBe(
+    'Strike twice.',
+  );
   await page.context().close();
 });
 
@@ -142,5 +156,74 @@ test("a file on one's Desk goes into the document one holds, as a save", async (
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Save it in DU-001' }).click();
   await expect(page.getByRole('complementary', { name: 'Facts' })).toContainText('1 save');
+  await page.context().close();
+});
+
+test('every place of a page takes files or refuses them; files that come later join those that wait', async ({
+  browser,
+}) => {
+  const library = await libraryFor(by.admin, 'DV', {});
+  await registerFile(by.author, library, { title: 'Pole', name: 'pole.txt', content: 'Paint.' });
+  await registerFile(by.author, library, { title: 'Lamp', name: 'lamp.txt', content: 'Wipe.' });
+  const page = await openAs(browser, 'author', '/DV');
+  const data = await page.evaluateHandle(() => {
+    const transfer = new DataTransfer();
+    transfer.items.add(new File(['Stray.'], 'stray.txt'));
+    return transfer;
+  });
+  const over = async (target: Locator): Promise<void> =>
+    target.dispatchEvent('dragover', { dataTransfer: data });
+  // Whatever lies under the files says so alone.
+  const pole = row(page, 'DV-001');
+  await over(page.locator('.row-head'));
+  await expect(page.locator('.files-over')).toHaveCSS('outline-style', 'dashed');
+  await over(pole.getByRole('link', { name: 'Pole' }));
+  await expect(page.locator('.files-over')).toHaveCount(1);
+  await expect(pole).toHaveClass(/files-over/);
+  await pole.dispatchEvent('drop', { dataTransfer: data });
+  await expect(page.locator('.files-over')).toHaveCount(0);
+  const label = page.getByRole('form', { name: /^Check in as/ });
+  await label.getByRole('textbox', { name: 'Check-in comment' }).fill('Kept while more comes');
+  // Dropped beside the list, more files join the one that waits.
+  await dropFile(page.getByRole('navigation', { name: 'Library' }), file('lamp.txt', 'Wipe twice.'));
+  const dropped = page.getByRole('region', { name: 'Dropped files' });
+  await expect(dropped.getByRole('listitem')).toHaveCount(2);
+  await expect(label.getByRole('textbox', { name: 'Check-in comment' })).toHaveValue('Kept while more comes');
+  await label.getByRole('button', { name: 'Check in as 0.2, a draft' }).click();
+  await expect(dropped.getByRole('listitem')).toHaveCount(1);
+  await dropped.getByRole('button', { name: 'None of them now' }).or(dropped.getByText('Not now')).click();
+
+  // The form of a new document takes what is dropped beside it, and keeps what is typed.
+  await page.getByRole('button', { name: 'New document' }).click();
+  const made = page.getByRole('region', { name: 'New document' });
+  await made.getByLabel('Comment').fill('Typed before');
+  await dropFile(page.locator('.register-head'), file('first.txt', 'First.'));
+  await expect(made).toContainText('first.txt');
+  await expect(made.getByLabel('Title')).toHaveValue('first');
+  await dropFile(page.locator('.register-list'), file('second.txt', 'Second.'));
+  await expect(made).toContainText('second.txt');
+  await expect(made.getByLabel('Comment')).toHaveValue('Typed before');
+  const several = [file('third.txt', 'Third.'), file('fourth.txt', 'Fourth.')].map((path) => ({
+    path,
+    name: basename(path),
+  }));
+  await dropFiles(page.locator('.register-list'), several);
+  const many = page.getByRole('region', { name: 'New documents' });
+  await many.getByLabel('Title of third.txt').fill('The third');
+  await dropFile(page.locator('.register-list'), file('fifth.txt', 'Fifth.'));
+  await expect(many.getByLabel('Title of fifth.txt')).toHaveValue('fifth');
+  await expect(many.getByLabel('Title of third.txt')).toHaveValue('The third');
+
+  // Elsewhere the browser would open the file in the place of the page; on the Desk any place takes it.
+  const spine = page.getByRole('navigation', { name: 'Main' });
+  const refused = await spine.evaluate((element, transfer) => {
+    const event = new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: transfer });
+    element.dispatchEvent(event);
+    return event.defaultPrevented;
+  }, data);
+  expect(refused).toBe(true);
+  await page.goto('/desk');
+  await dropFile(page.getByRole('heading', { level: 1 }), file('sixth.txt', 'Sixth.'));
+  await expect(page.locator('.desk-list')).toContainText('sixth.txt');
   await page.context().close();
 });

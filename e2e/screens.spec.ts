@@ -128,10 +128,25 @@ test('the side panel, the keys of the Register, help and the dark theme', async 
   await page.context().close();
 });
 
+test('a part of the application that cannot be fetched is told, with what to do', async ({ browser }) => {
+  const page = await openAs(browser, 'reader', '/in-force');
+  await page.route(/\/assets\/AccountPage/, (route) => route.fulfill({ status: 404 }));
+  await page.goto('/account');
+  await expect(page.getByRole('main')).toContainText(
+    'Polychron was brought up to date while the page was open, or the server cannot be reached. Load the page again.',
+  );
+  await page.unroute(/\/assets\/AccountPage/);
+  await page.reload();
+  await expect(page.getByRole('heading', { name: 'My account' })).toBeVisible();
+  await page.context().close();
+});
+
 test('what is not there is said so', async ({ browser }) => {
   const page = await openAs(browser, 'reader', '/OP/documents/00000000-0000-4000-8000-000000000000');
   await expect(page.getByText('There is no such document, or nothing of it that you may see.')).toBeVisible();
   await page.goto('/NO');
+  await expect(page.getByRole('heading', { name: 'Nothing is at this address' })).toBeVisible();
+  await page.goto('/OP/%E0');
   await expect(page.getByRole('heading', { name: 'Nothing is at this address' })).toBeVisible();
   await page.getByRole('link', { name: 'Go to the first page' }).click();
   await expect(page.getByRole('heading', { name: 'In force', level: 1 })).toBeVisible();

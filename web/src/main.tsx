@@ -5,6 +5,11 @@ import './app/base.css';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { App } from './app/App.tsx';
+import { noteUnfetched } from './ui/problems.ts';
+import { ignoreStrayFiles } from './ui/strayFiles.ts';
+
+ignoreStrayFiles();
+noteUnfetched();
 
 createRoot(document.getElementById('root') as HTMLElement).render(
   <StrictMode>

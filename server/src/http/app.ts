@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import compression from 'compression';
-import express, { type Express, type Request, type Response } from 'express';
+import express, { type Express, type Request, type RequestHandler, type Response } from 'express';
 import staticGzip from 'express-static-gzip';
 import helmet from 'helmet';
 import { openApi } from '@polychron/contract';
@@ -107,13 +107,7 @@ export function createApp(
   app.post('/api/v1/session', signInPace());
   app.use('/api/v1', signedIn(context));
   app.all(new RegExp(`^${uploadsPath}(/|$)`), uploads(context));
-  app.use('/api/v1', router.router, (_req, res) =>
-    sendProblem(res, {
-      status: 404,
-      code: 'no-such-route',
-      detail: 'There is nothing at this address with this method.',
-    }),
-  );
+  app.use('/api/v1', router.router, (_req, res) => nothingHere(res));
   app.use('/dav', webdav(context));
   if (webFolder && existsSync(webFolder)) serveWeb(app, webFolder);
   app.use(problems(context, { evenly, onRefusal }));
@@ -134,10 +128,35 @@ function isCompressed(_req: Request, res: Response): boolean {
  */
 function serveWeb(app: Express, folder: string): void {
   const compressed = { enableBrotli: true, orderPreference: ['br', 'gzip'], index: false };
-  const forGood = { immutable: true, maxAge: '1y', fallthrough: false };
-  app.use('/assets', staticGzip(join(folder, 'assets'), { ...compressed, serveStatic: forGood }));
-  app.use(staticGzip(folder, compressed));
+  const forGood = { immutable: true, maxAge: '1y' };
+  app.use(
+    '/assets',
+    whereReadable(staticGzip(join(folder, 'assets'), { ...compressed, serveStatic: forGood })),
+    (_req, res) => nothingHere(res),
+  );
+  app.use(whereReadable(staticGzip(folder, compressed)));
   app.get(/^\/(?!api\/)/, (_req, res) => {
     res.set('Cache-Control', 'no-cache').sendFile(join(folder, 'index.html'));
   });
 }
+
+/** Asks for a file only by an address whose percent signs can be read (RFC 3986, 2.1); no other is a file's. */
+function whereReadable(files: RequestHandler): RequestHandler {
+  return (req, res, next) => {
+    try {
+      decodeURIComponent(req.path);
+    } catch (error) {
+      if (!(error instanceof URIError)) throw error;
+      next();
+      return;
+    }
+    void files(req, res, next);
+  };
+}
+
+const nothingHere = (res: Response): void =>
+  sendProblem(res, {
+    status: 404,
+    code: 'no-such-route',
+    detail: 'There is nothing at this address with this method.',
+  });

@@ -35,7 +35,12 @@ test('the application comes as it was compressed when it was built, by what the 
     expect(plain.headers['content-encoding']).toBeUndefined();
     expect(plain.body).toEqual(script);
     expect((await read('br', '/OP/documents/1')).headers['cache-control']).toBe('no-cache');
-    await read('br', '/assets/gone.js').expect(404);
+    const gone = await request(app).get('/assets/gone.js').expect(404);
+    expect(gone.body).toMatchObject({ code: 'no-such-route', status: 404 });
+    // What cannot be read as an address is answered by the page, which says so (RFC 3986, 2.1).
+    const unreadable = await request(app).get('/OP/%E0').expect(200);
+    expect(unreadable.text).toContain('<title>Polychron</title>');
+    await request(app).get('/assets/%E0').expect(404);
   } finally {
     rmSync(folder, { recursive: true });
   }

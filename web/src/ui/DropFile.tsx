@@ -6,25 +6,25 @@ interface Props {
   children: ReactNode;
   /** Whether several files are taken at once; otherwise the first one dropped. */
   multiple?: boolean;
-  disabled: boolean;
+  disabled?: boolean;
   onFiles: (files: File[]) => void;
 }
 
 /** A place where files are dropped, or chosen by a press. */
-export function DropFile({ children, multiple = false, disabled, onFiles }: Props) {
+export function DropFile({ children, multiple = false, disabled = false, onFiles }: Props) {
   const [over, setOver] = useState(false);
   return (
     <label
       className={over ? 'drop-file drop-file-over' : 'drop-file'}
       onDragOver={(event) => {
         event.preventDefault();
-        setOver(true);
+        setOver(!disabled);
       }}
       onDragLeave={() => setOver(false)}
       onDrop={(event) => {
         event.preventDefault();
         setOver(false);
-        onFiles([...event.dataTransfer.files]);
+        if (!disabled) onFiles([...event.dataTransfer.files]);
       }}
     >
       <input

@@ -63,9 +63,19 @@ function faultNumber(error: unknown): string {
   return made;
 }
 
+/** What was thrown because a part of the application could not be fetched. */
+const unfetched = new WeakSet();
+
+/** Notes which parts of the application could not be fetched, so that the person is told what to do. */
+export function noteUnfetched(): void {
+  window.addEventListener('vite:preloadError', ({ payload }) => unfetched.add(payload));
+}
+
 /** A refusal's sentence; anything else is a fault of ours: what to do, and a number to report. */
 export function sentenceOf(error: unknown): string {
   if (error instanceof ProblemError) return error.problem.detail;
   if (error instanceof PageError) return error.message;
+  if (error instanceof Object && unfetched.has(error))
+    return 'A part of this page could not be fetched: Polychron was brought up to date while the page was open, or the server cannot be reached. Load the page again.';
   return `The page made a mistake; nothing that was stored is lost. Load it again, and if it happens again, report fault ${faultNumber(error)}.`;
 }

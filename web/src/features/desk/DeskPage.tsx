@@ -8,6 +8,7 @@ import { ApprovalActs } from '../../parts/approval/ApprovalActs.tsx';
 import { CustodyActs } from '../../parts/custody/CustodyActs.tsx';
 import { Finishing } from '../../parts/custody/Finishing.tsx';
 import { landingOf } from '../../parts/checkIn/landing.ts';
+import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
 import { deskQuery, documentQuery, sessionQuery } from '../../parts/queries.ts';
 import { ReviewActs } from '../../parts/review/ReviewActs.tsx';
 import { Strand } from '../../parts/strand/Strand.tsx';
@@ -20,6 +21,7 @@ import { Arrivals } from './Arrivals.tsx';
 import { FileActs } from './FileActs.tsx';
 import { Notices } from './Notices.tsx';
 import { type Ruler, rulerOver } from './ruler.ts';
+import { useArrivals } from './useArrivals.ts';
 import './desk.css';
 
 /**
@@ -31,6 +33,8 @@ export function DeskPage() {
   const { data: desk, error, dataUpdatedAt: now } = useQuery(deskQuery);
   const [opened, setOpened] = useState<string | null>(null);
   const [place, width] = useWidth();
+  const arriving = useArrivals();
+  const drop = useFileDrop(arriving.take);
   if (error) return <Nowhere error={error} />;
   if (!desk) return <Waiting lines={9} />;
   const ruler = rulerOver(momentsOf(desk), now, width);
@@ -41,12 +45,12 @@ export function DeskPage() {
   const files = (kind: DeskFile['kind']): DeskFile[] => desk.files.filter((file) => file.kind === kind);
   const empty = Object.values({ ...desk.totals, notices: 0 }).every((count) => count === 0);
   return (
-    <main className="desk">
+    <main className={drop.over ? 'desk files-over' : 'desk'} {...drop.handlers}>
       <header className="desk-head">
         <h1>
           <Word of="Desk" /> of {session?.name}
         </h1>
-        <Arrivals />
+        <Arrivals {...arriving} />
       </header>
       {desk.bytes > desk.allowanceBytes * nearlyFull && (
         <p className="desk-room" role="status">

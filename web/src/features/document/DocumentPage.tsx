@@ -44,13 +44,16 @@ export function DocumentPage() {
   const onlyLooks = useOnlyLooks();
   const [asking, setAsking] = useState<Asking>(null);
   const [changing, setChanging] = useState(false);
-  const [landing, setLanding] = useState(false);
+  const [landing, setLanding] = useState<{ file: File | null } | null>(null);
   const [dropped, setDropped] = useState<Meant[]>([]);
   const takeFiles = async (files: File[]): Promise<void> => {
     if (!document) return;
     const place = { libraryId: document.library.id, on: document, listed: [] };
-    setLanding(false);
-    setDropped(await Promise.all(files.map((file) => meantFor(file, place))));
+    const meant = await Promise.all(files.map((file) => meantFor(file, place)));
+    const [only] = meant.length === 1 ? meant : [];
+    // An open label takes what is clearly its own; what is typed there stays.
+    if (landing && only?.clear && only.documents[0]?.id === id) setLanding({ file: only.file });
+    else setDropped((waiting) => [...waiting, ...meant]);
   };
   const drop = useFileDrop(document?.toCome ? (files) => void takeFiles(files) : null);
   // The Strand shows the whole history, so every page of it is read, one after another.
@@ -80,7 +83,7 @@ export function DocumentPage() {
   useHotkeys(
     'i',
     () => {
-      if (document && landingOf(document)) setLanding(true);
+      if (document && landingOf(document)) setLanding((open) => open ?? { file: null });
     },
     { preventDefault: true },
   );
@@ -108,7 +111,7 @@ export function DocumentPage() {
           onCheckOut={() => void checkOut(document)}
           onPublish={() => setAsking({ kind: 'publish' })}
           onSubmit={() => setAsking({ kind: 'submit' })}
-          onLand={() => setLanding(true)}
+          onLand={() => setLanding({ file: null })}
           onCompare={compare}
         />
       </header>
@@ -123,13 +126,13 @@ export function DocumentPage() {
       />
       {landing && (
         <section className="landing-strip" aria-label="Check in">
-          <LandingOf document={document} file={null} onLeave={() => setLanding(false)} />
+          <LandingOf document={document} file={landing.file} onLeave={() => setLanding(null)} />
         </section>
       )}
       {dropped.length > 0 && (
         <Dropped
-          key={dropped.map(({ file }) => file.name + file.lastModified).join()}
           meant={dropped}
+          onPlaced={(placed) => setDropped((waiting) => waiting.filter((each) => each !== placed))}
           onLeave={() => setDropped([])}
         />
       )}

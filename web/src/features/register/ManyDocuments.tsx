@@ -33,7 +33,9 @@ export function ManyDocuments({
   const client = useQueryClient();
   const { running, start } = useUploads();
   const [form] = Form.useForm<Values>();
-  const [titles, setTitles] = useState(() => files.map(({ name }) => titleOf(name) || name));
+  // As far as they are changed by hand; more files may come while the form is open.
+  const [typed, setTyped] = useState<ReadonlyMap<number, string>>(new Map());
+  const titles = files.map(({ name }, index) => typed.get(index) ?? (titleOf(name) || name));
   useEscape(onLeave);
   const missing = titles.some((title) => title.trim() === '');
   const { numbering, approval } = library.rules;
@@ -63,9 +65,7 @@ export function ManyDocuments({
               aria-label={`Title of ${file.name}`}
               value={titles[index] ?? ''}
               maxLength={300}
-              onChange={(event) =>
-                setTitles(titles.map((title, at) => (at === index ? event.target.value : title)))
-              }
+              onChange={(event) => setTyped(new Map(typed).set(index, event.target.value))}
             />
             <span className="muted">
               {file.name} · {bytes(file.size)}

@@ -1,7 +1,7 @@
 import { routes, type DeskFile, type Document, type Library, type TemplateList } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Form, Input, Progress, Upload as UploadField } from 'antd';
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { PageError, upload, type Upload } from '../../ui/api.ts';
 import { type Level, numberWords } from '@polychron/core';
 import { madeWords } from '../../parts/checkIn/useCheckInFlow.ts';
@@ -27,6 +27,7 @@ export function NewDocument({
   library,
   files,
   subject,
+  onMany,
   onLeave,
   onMade,
 }: {
@@ -34,18 +35,19 @@ export function NewDocument({
   files: File[];
   /** Subjects that are proposed. */
   subject: string[];
+  /** Told of several files that were dropped where one was asked for. */
+  onMany: (files: File[]) => void;
   onLeave: () => void;
   onMade: (document: Document | null) => void;
 }) {
-  const [many, setMany] = useState<File[]>(files.length > 1 ? files : []);
-  if (many.length > 1)
-    return <ManyDocuments library={library} files={many} subject={subject} onLeave={onLeave} />;
+  if (files.length > 1)
+    return <ManyDocuments library={library} files={files} subject={subject} onLeave={onLeave} />;
   return (
     <OneDocument
       library={library}
       given={files[0] ?? null}
       subject={subject}
-      onMany={setMany}
+      onMany={onMany}
       onLeave={onLeave}
       onMade={onMade}
     />
@@ -90,6 +92,13 @@ function Templates({
   );
 }
 
+/** What a document begins with: a file or a template, and the file from outside that it took the place of. */
+interface Beginning {
+  file: File | null;
+  template: Template | null;
+  insteadOf: File | null;
+}
+
 interface OneProps {
   library: Library;
   given: File | null;
@@ -103,8 +112,9 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
   const client = useQueryClient();
   const message = useMessages();
   const [form] = Form.useForm<Values>();
-  const [file, setFile] = useState<File | null>(given);
-  const [template, setTemplate] = useState<Template | null>(null);
+  // What came last counts: what was chosen in the form, or a file given later.
+  const [chosen, setChosen] = useState<Beginning>({ file: given, template: null, insteadOf: given });
+  const { file, template } = chosen.insteadOf === given ? chosen : { file: given, template: null };
   const [share, setShare] = useState<number | null>(null);
   const [error, setError] = useState<unknown>(null);
   const { numbering, approval } = library.rules;
@@ -115,11 +125,12 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
     if (share === null) onLeave();
   });
 
-  const take = (chosen: File): false => {
-    setFile(chosen);
-    setTemplate(null);
+  useEffect(() => {
+    if (file && !form.getFieldValue('title')) form.setFieldValue('title', titleOf(file.name));
+  }, [file, form]);
+  const take = (taken: File): false => {
+    setChosen({ file: taken, template: null, insteadOf: given });
     setError(null);
-    if (!form.getFieldValue('title')) form.setFieldValue('title', titleOf(chosen.name));
     return false;
   };
   const register = async (values: Values, chosen: Level): Promise<void> => {
@@ -188,11 +199,10 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
     );
   };
 
-  const beginWith = (chosen: Template): void => {
-    setTemplate(chosen);
-    setFile(null);
+  const beginWith = (begun: Template): void => {
+    setChosen({ file: null, template: begun, insteadOf: given });
     setError(null);
-    if (!form.getFieldValue('type')) form.setFieldValue('type', chosen.type);
+    if (!form.getFieldValue('type')) form.setFieldValue('type', begun.type);
   };
   return (
     <section className="new-document" aria-label="New document">
@@ -200,12 +210,12 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
         <UploadField.Dragger
           multiple
           showUploadList={false}
-          beforeUpload={(chosen, all) => {
+          beforeUpload={(one, all) => {
             if (all.length > 1) {
-              if (chosen === all[0]) onMany([...all]);
+              if (one === all[0]) onMany([...all]);
               return false;
             }
-            return take(chosen);
+            return take(one);
           }}
           disabled={share !== null}
         >
@@ -224,7 +234,7 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
       </div>
       <Form
         form={form}
-        initialValues={{ subject, ...(given ? { title: titleOf(given.name) } : {}) }}
+        initialValues={{ subject }}
         layout="vertical"
         requiredMark={false}
         disabled={share !== null}

@@ -105,6 +105,12 @@ export function RegisterPage() {
   // What is made while a subject's documents are listed is to be of that subject.
   const here = filter.path ? namesOnPath(filter.path) : [];
   const mayCreate = !onlyLooks && Boolean(library?.acts.create.allowed);
+  /** Opens the form of new documents, or puts the files into the one that is open. */
+  const addDocuments = (files: File[], into: string[]): void =>
+    setAdding((open) => ({
+      files: open && open.files.length > 1 ? [...open.files, ...files] : files,
+      names: open?.names ?? into,
+    }));
   /** Files go where they are meant for; those of no document become new ones. */
   const takeFiles = async (files: File[], { on, into = here }: Taking = {}): Promise<void> => {
     if (!library) return;
@@ -112,9 +118,8 @@ export function RegisterPage() {
     const { meantFor } = await import('../../parts/drop/meantFor.ts');
     const place = { libraryId: library.id, on, listed: documents };
     const meant = await Promise.all(files.map((file) => meantFor(file, place)));
-    if (meant.every(({ clear, documents: found }) => clear && found.length === 0))
-      setAdding({ files, names: into });
-    else setDropped(meant);
+    if (meant.every(({ clear, documents: found }) => clear && found.length === 0)) addDocuments(files, into);
+    else setDropped((waiting) => [...waiting, ...meant]);
   };
   const drop = useFileDrop(mayCreate ? (files) => void takeFiles(files) : null);
 
@@ -123,7 +128,10 @@ export function RegisterPage() {
   if (!library) return <Waiting lines={9} />;
   const filtered = filterNames.some((name) => name !== 'sort' && search.has(name));
   return (
-    <main className={`register ${selected ? 'with-panel' : ''} ${subjects ? 'with-subjects' : ''}`}>
+    <main
+      className={`register ${selected ? 'with-panel' : ''} ${subjects ? 'with-subjects' : ''} ${drop.over ? 'files-over' : ''}`}
+      {...drop.handlers}
+    >
       <div className="register-head">
         <FilterSentence
           filter={filter}
@@ -174,6 +182,7 @@ export function RegisterPage() {
             library={library}
             files={adding.files}
             subject={adding.names}
+            onMany={(files) => addDocuments(files, here)}
             onLeave={() => setAdding(null)}
             onMade={(document) => {
               setAdding(null);
@@ -185,14 +194,14 @@ export function RegisterPage() {
       {dropped.length > 0 && (
         <Suspense>
           <Dropped
-            key={dropped.map(({ file }) => file.name + file.lastModified).join()}
             meant={dropped}
-            onNew={(files) => setAdding({ files, names })}
+            onNew={(files) => addDocuments(files, names)}
+            onPlaced={(placed) => setDropped((waiting) => waiting.filter((each) => each !== placed))}
             onLeave={() => setDropped([])}
           />
         </Suspense>
       )}
-      <div className={drop.over ? 'register-body files-over' : 'register-body'} {...drop.handlers}>
+      <div className="register-body">
         {subjects && (
           <nav className="subjects" aria-label="Subjects">
             <Suspense fallback={<Waiting lines={5} />}>

@@ -24,7 +24,6 @@ export function Ghosts({ ghosts, size, landing }: Props) {
   const reach = size === 'large' ? 26 : 13;
   const drop = (event: DragEvent, level: Level): void => {
     event.preventDefault();
-    event.stopPropagation();
     setOver(null);
     setOpen({ level, file: event.dataTransfer.files[0] ?? null });
   };

@@ -1,4 +1,5 @@
 import { PlaceInQueue } from '../PlaceInQueue.tsx';
+import { useFileDrop } from '../drop/useFileDrop.ts';
 import { routes, type Version } from '@polychron/contract';
 import type { Level } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
@@ -28,7 +29,9 @@ export function LandingLabel({ landing, level: first, file: dropped, onLeave, on
   const message = useMessages();
   const [level, setLevel] = useState(first);
   const label = landing.ways.find((way) => way.level === level)?.label ?? '';
-  const [file, setFile] = useState(dropped);
+  // What came last counts: a file chosen here, or one given later.
+  const [chosen, setChosen] = useState({ file: dropped, insteadOf: dropped });
+  const file = chosen.insteadOf === dropped ? chosen.file : dropped;
   const [comment, setComment] = useState('');
   const [keep, setKeep] = useState(false);
   const [newName, setNewName] = useState(false);
@@ -36,9 +39,6 @@ export function LandingLabel({ landing, level: first, file: dropped, onLeave, on
   const [missing, setMissing] = useState(false);
   const sending = useRef<Upload<Version> | null>(null);
   const field = useRef<InputRef>(null);
-  useEffect(() => {
-    field.current?.focus();
-  }, []);
   // Leaving the label while it is sending cancels the sending; what was typed before is still in the field.
   useEffect(() => () => sending.current?.cancel(), []);
 
@@ -86,7 +86,14 @@ export function LandingLabel({ landing, level: first, file: dropped, onLeave, on
       // Where the document was checked out on the way, that shows even if no version was made.
       await refreshDocument(client, landing.documentId);
     }
-  });
+  }, file);
+  useEffect(() => {
+    field.current?.focus();
+  }, [file]);
+  const take = (first: File | undefined): void => {
+    if (first) setChosen({ file: first, insteadOf: dropped });
+  };
+  const drop = useFileDrop(busy ? null : ([first]) => take(first));
   const land = (keepCheckedOut: boolean): void => {
     const wanting = landing.commentRequired && comment.trim() === '';
     setMissing(wanting);
@@ -97,7 +104,8 @@ export function LandingLabel({ landing, level: first, file: dropped, onLeave, on
 
   return (
     <form
-      className="landing"
+      className={drop.over ? 'landing files-over' : 'landing'}
+      {...drop.handlers}
       aria-label={`Check in as ${label}`}
       onSubmit={(event) => {
         event.preventDefault();
@@ -152,10 +160,8 @@ export function LandingLabel({ landing, level: first, file: dropped, onLeave, on
             className="unseen"
             disabled={busy}
             onChange={(event) => {
-              setFile(event.target.files?.[0] ?? null);
-              flow.say(null);
+              take(event.target.files?.[0]);
               event.target.value = '';
-              field.current?.focus();
             }}
           />
         </label>

@@ -12,18 +12,22 @@ export interface CheckInFlow<Command> {
   send: (command: Command) => Promise<void>;
   /** Sends the same again, with what was asked confirmed. */
   sayYes: () => void;
-  /** Says why nothing was sent; null takes back what was said. */
+  /** Says why nothing was sent. */
   say: (problem: unknown) => void;
 }
 
 /**
  * Makes a version by `send`; what the server asks first is held until a yes, and the yeses add up. The
- * command is whatever `send` needs; it is given again with every confirmation.
+ * command is whatever `send` needs; it is given again with every confirmation. What was said about one file
+ * is not said about the next.
  */
 export function useCheckInFlow<Command>(
   send: (command: Command, confirm: string[]) => Promise<void>,
+  file: File | null = null,
 ): CheckInFlow<Command> {
-  const [problem, setProblem] = useState<unknown>(null);
+  const [said, setSaid] = useState<{ problem: unknown; file: File | null } | null>(null);
+  const problem = said?.file === file ? said.problem : null;
+  const setProblem = (what: unknown): void => setSaid({ problem: what, file });
   const [busy, setBusy] = useState(false);
   const [asked, setAsked] = useState<{ command: Command; confirm: string[] } | null>(null);
   const run = async (command: Command, confirm: string[]): Promise<void> => {

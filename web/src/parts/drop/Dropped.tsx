@@ -13,22 +13,22 @@ interface Props {
   meant: readonly Meant[];
   /** Registers files as documents of their own; left out where that cannot be done here. */
   onNew?: ((files: File[]) => void) | undefined;
+  /** Told of each that has found its place. */
+  onPlaced: (meant: Meant) => void;
+  /** The others are left alone. */
   onLeave: () => void;
 }
 
 /** Dropped files, each with the document it is meant for; asked where that is not clear. */
-export function Dropped({ meant, onNew, onLeave }: Props) {
-  const [items, setItems] = useState(meant);
-  const [only] = meant.length === 1 ? meant : [];
+export function Dropped({ meant: items, onNew, onPlaced, onLeave }: Props) {
+  const [only] = items.length === 1 ? items : [];
   const [chosen, setChosen] = useState<{ meant: Meant; document: Document } | null>(() =>
     only?.clear && only.documents[0] ? { meant: only, document: only.documents[0] } : null,
   );
   useEscape(onLeave);
   const done = (one: Meant): void => {
-    const left = items.filter((each) => each !== one);
-    setItems(left);
-    setChosen(null);
-    if (left.length === 0) onLeave();
+    if (chosen?.meant === one) setChosen(null);
+    onPlaced(one);
   };
   const asNew = (one: Meant): void => {
     onNew?.([one.file]);

@@ -8,7 +8,7 @@ interface Handlers {
 
 /**
  * Takes files that are dropped anywhere on an element; what lies inside it and takes them itself comes first.
- * @returns whether files are over it, and its handlers
+ * @returns whether files are over it and not over such a place inside, and its handlers
  */
 export function useFileDrop(take: ((files: File[]) => void) | null): { over: boolean; handlers: Handlers } {
   const [over, setOver] = useState(false);
@@ -18,9 +18,8 @@ export function useFileDrop(take: ((files: File[]) => void) | null): { over: boo
     handlers: {
       onDragOver: (event) => {
         if (!event.dataTransfer.types.includes('Files')) return;
+        setOver(!event.defaultPrevented);
         event.preventDefault();
-        event.stopPropagation();
-        setOver(true);
       },
       onDragLeave: (event) => {
         if (!event.currentTarget.contains(event.relatedTarget as Node | null)) setOver(false);
@@ -29,7 +28,6 @@ export function useFileDrop(take: ((files: File[]) => void) | null): { over: boo
         setOver(false);
         if (event.defaultPrevented || event.dataTransfer.files.length === 0) return;
         event.preventDefault();
-        event.stopPropagation();
         take([...event.dataTransfer.files]);
       },
     },
