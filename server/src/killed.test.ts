@@ -327,7 +327,16 @@ test('server, database, or both killed amid saves, check-ins, publications, thin
   const brought: Brought = { document: await newDocument('brought'), files: new Map() };
   const ruled: Ruled = { ...(await ruledLibrary()), revision: 1, published: new Map() };
   let ended = { server: 0, database: 0 };
-  for (let round = 0; round < killRounds; round += 1) {
+  /** How often each kind of act was answered, of the kind that was answered least. */
+  const fewest = (): number =>
+    Math.min(
+      ...documents.map(({ versions }) => versions.size),
+      ruled.published.size,
+      ruled.revision,
+      [...brought.files.values()].filter(({ answered }) => answered).length,
+    );
+  // On a slow machine little is answered before a kill: then there are more of them, each a little later.
+  for (let round = 0; round < killRounds || fewest() < 3; round += 1) {
     let enough = false;
     const isEnough = (): boolean => enough;
     const working = [
@@ -336,7 +345,7 @@ test('server, database, or both killed amid saves, check-ins, publications, thin
         untilKilled,
       ),
     ];
-    await pause(randomInt(50, 400));
+    await pause(randomInt(50, 400 + 20 * round));
     const kills = { server: round % 5 === 0, database: round % 5 !== 0 || round % 10 === 0 };
     if (kills.server) await under.killServer();
     if (kills.database) await under.endDatabase('SIGKILL');
@@ -357,11 +366,9 @@ test('server, database, or both killed amid saves, check-ins, publications, thin
       rejectOnEmpty: true,
     });
     expect(rulebookRevision).toBeGreaterThanOrEqual(ruled.revision);
-    if (kills.server || round === killRounds - 1) {
-      expect(await foundByHalves(context, { bytes: round % 50 === 0 || round === killRounds - 1 })).toEqual(
-        [],
-      );
-    }
+    const isLast = round >= killRounds - 1;
+    if (kills.server || isLast)
+      expect(await foundByHalves(context, { bytes: round % 50 === 0 || isLast })).toEqual([]);
     await closeContext(context);
     if (kills.server) await under.startServer();
     for (let status = 0; status !== 200;) ({ status } = await ask('GET', `/documents/${ruled.document}`));
@@ -374,10 +381,6 @@ test('server, database, or both killed amid saves, check-ins, publications, thin
   }
   // Of the servers that were killed nothing is left on the disk.
   expect(under.stagingFolders).toHaveLength(1);
-  const made = [...documents.map(({ versions }) => versions.size), ruled.published.size, ruled.revision];
-  expect(
-    Math.min(...made, [...brought.files.values()].filter(({ answered }) => answered).length),
-  ).toBeGreaterThan(2);
   expect(ended.server + ended.database).toBeGreaterThanOrEqual(killRounds);
 }, 3_600_000);
 

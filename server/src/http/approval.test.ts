@@ -2,7 +2,7 @@ import type * as contract from '@polychron/contract';
 import { bringDueIntoForce } from '../jobs/sweeps.ts';
 import { testServer } from '../testing/started.ts';
 
-const server = testServer({ holdsRefusals: true });
+const server = testServer();
 
 const post = async (account: string, id: string, path: string, body: object = {}) =>
   (await server.as(account)).post(`/api/v1/documents/${id}/${path}`).send(body);

@@ -4,7 +4,7 @@ import { loadDocuments } from '../store/documents.ts';
 import { rolesIn } from '../store/members.ts';
 import { testServer } from '../testing/started.ts';
 
-const server = testServer({ holdsRefusals: true });
+const server = testServer();
 
 const approval = { on: true, approvers: ['approver', 'approver2'] };
 const post = async (account: string, id: string, path: string, body: object = {}) =>

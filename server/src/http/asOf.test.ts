@@ -4,7 +4,7 @@ import type * as contract from '@polychron/contract';
 import { bringDueIntoForce } from '../jobs/sweeps.ts';
 import { testServer } from '../testing/started.ts';
 
-const server = testServer({ holdsRefusals: true });
+const server = testServer();
 
 const get = async (account: string, path: string) => (await server.as(account)).get(`/api/v1${path}`);
 const at = (moment: Date): string => `asOf=${moment.toISOString()}`;

@@ -14,7 +14,6 @@ let library: string;
 let held: contract.Document;
 beforeAll(async () => {
   server = await TestServer.start();
-  server.holdsRefusals = true;
   library = await server.library();
   held = await server.document(library, 'sound');
   await (await server.as('author')).post(`/api/v1/documents/${held.id}/checkout`).send({}).expect(201);

@@ -117,6 +117,11 @@ test('much to hand over goes on after the answer, tells how far it is, and is ta
     (await (await server.as(account)).get(`/api/v1/jobs/${person.handingOver}`)).body as contract.Job;
   expect(await job()).toMatchObject({ kind: 'handOver', state: 'queued', library: null, thinned: null });
   expect(await job('controller')).toMatchObject({ status: 404, code: 'job-not-found' });
+  const stopped = await (await server.as('admin')).delete(`/api/v1/jobs/${person.handingOver}`);
+  expect(stopped.body).toMatchObject({
+    code: 'not-cancellable',
+    detail: expect.stringMatching(/^A closed account answers for nothing: /),
+  });
   for (const closed of [true, false]) {
     const refused = await change('author', { closed, ...(closed ? { handOverTo: 'author2' } : {}) });
     expect(refused).toMatchObject({ status: 409, code: 'handing-over' });

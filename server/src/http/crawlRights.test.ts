@@ -6,7 +6,7 @@ import { docxOf } from '../testing/files.ts';
 import type { Agent } from '../testing/server.ts';
 import { testServer } from '../testing/started.ts';
 
-const server = testServer({ holdsRefusals: true });
+const server = testServer();
 let library: string;
 let document: Document;
 let group: string;

@@ -5,7 +5,7 @@ import { docxOf } from '../testing/files.ts';
 import { testServer } from '../testing/started.ts';
 
 // One connection: an act that asked for a second one while it holds the first would wait for itself.
-const server = testServer({ holdsRefusals: true, connections: 1 });
+const server = testServer({ connections: 1 });
 let library: string;
 /**
  * Registered and changed since, which readers are not to learn; the same without the change; nothing but a

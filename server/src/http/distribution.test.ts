@@ -6,7 +6,7 @@ import { workbook } from './sendList.ts';
 import { bringDueIntoForce } from '../jobs/sweeps.ts';
 import { testServer } from '../testing/started.ts';
 
-const server = testServer({ holdsRefusals: true });
+const server = testServer();
 
 const members = ['reader', 'auditor', 'author', 'author2', 'approver', 'approver2', 'controller'];
 const get = async (account: string, path: string): Promise<Response> =>

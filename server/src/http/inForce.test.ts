@@ -1,7 +1,7 @@
 import type * as contract from '@polychron/contract';
 import { testServer } from '../testing/started.ts';
 
-const server = testServer({ holdsRefusals: true });
+const server = testServer();
 
 const listed = async (account: string, address = '/in-force', query = ''): Promise<contract.InForceList> =>
   (await (await server.as(account)).get(`/api/v1${address}?${query}`).expect(200))

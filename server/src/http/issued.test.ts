@@ -4,7 +4,7 @@ import { strFromU8, unzipSync } from 'fflate';
 import { binary, docxOf } from '../testing/files.ts';
 import { testServer } from '../testing/started.ts';
 
-const server = testServer({ holdsRefusals: true });
+const server = testServer();
 
 const property = (name: string): string =>
   `</w:t></w:r><w:fldSimple w:instr='DOCPROPERTY "${name}"'><w:r><w:t>?</w:t></w:r></w:fldSimple><w:r><w:t>`;

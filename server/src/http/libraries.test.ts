@@ -5,7 +5,7 @@ import request from 'supertest';
 import { docxOf } from '../testing/files.ts';
 import { testServer } from '../testing/started.ts';
 
-const server = testServer({ holdsRefusals: true });
+const server = testServer();
 beforeAll(async () => {
   for (const account of ['controller', 'author', 'reader']) await server.caller(account);
 });

@@ -8,7 +8,7 @@ import { transportTo } from '../standins/mail.ts';
 import { rows } from '../store/database.ts';
 import { testServer } from '../testing/started.ts';
 
-const server = testServer({ holdsRefusals: true });
+const server = testServer();
 
 const get = async (account: string, path: string): Promise<Response> =>
   (await server.as(account)).get(`/api/v1${path}`);

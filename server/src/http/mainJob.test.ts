@@ -2,7 +2,7 @@ import * as contract from '@polychron/contract';
 import { binary, docxOf } from '../testing/files.ts';
 import { testServer } from '../testing/started.ts';
 
-const server = testServer({ holdsRefusals: true });
+const server = testServer();
 let library: string;
 beforeAll(async () => {
   library = await server.library();

@@ -3,7 +3,7 @@ import type { OwnField, RulebookChoices } from '@polychron/core';
 import { docxOf } from '../testing/files.ts';
 import { testServer } from '../testing/started.ts';
 
-const server = testServer({ holdsRefusals: true });
+const server = testServer();
 
 const field = (name: string, more: Partial<OwnField> = {}): OwnField => ({
   name,

@@ -3,7 +3,7 @@ import { dateWords } from '@polychron/core';
 import { tellOfReviews } from '../acts/tellOfReviews.ts';
 import { testServer } from '../testing/started.ts';
 
-const server = testServer({ holdsRefusals: true });
+const server = testServer();
 
 const post = async (account: string, id: string, body: object) =>
   (await server.as(account)).post(`/api/v1/documents/${id}/review`).send(body);

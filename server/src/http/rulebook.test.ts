@@ -7,7 +7,7 @@ import { docxOf } from '../testing/files.ts';
 import { testServer } from '../testing/started.ts';
 import { patienceOf } from './rulebooks.ts';
 
-const server = testServer({ holdsRefusals: true });
+const server = testServer();
 
 const read = async (library: string) =>
   (await server.as('controller')).get(`/api/v1/libraries/${library}/rulebook`).expect(200);

@@ -3,7 +3,7 @@ import { bringDueIntoForce } from '../jobs/sweeps.ts';
 import { rows } from '../store/database.ts';
 import { testServer } from '../testing/started.ts';
 
-const server = testServer({ holdsRefusals: true });
+const server = testServer();
 
 const reason = 'The wind limits are wrong';
 const post = async (account: string, id: string, path: string, body: object = {}) =>

@@ -37,8 +37,6 @@ export class TestServer {
   readonly logged: string[] = [];
   /** Refusals that the contract does not name with the operation. */
   readonly undeclared = new Set<string>();
-  /** Whether such a refusal fails the tests: where requests are not random, and none races another. */
-  holdsRefusals = false;
   private readonly callers = new Map<string, Caller>();
   private readonly agents = new Map<string, Agent>();
 
@@ -89,7 +87,7 @@ export class TestServer {
   }
 
   async stop(): Promise<void> {
-    if (this.holdsRefusals && this.undeclared.size > 0) {
+    if (this.undeclared.size > 0) {
       throw new Error(`contract/src/refusals.ts does not name: ${[...this.undeclared].join(', ')}`);
     }
     const closed = once(this.listener, 'close');

@@ -2,12 +2,9 @@ import { TestServer } from './server.ts';
 
 /**
  * The server of a file of tests: started before them, stopped after, when nothing may have been logged as an
- * error. With `holdsRefusals` every refusal has to be one that the contract names with its operation.
+ * error, and every refusal have been one that the contract names with its operation.
  */
-export function testServer({
-  holdsRefusals = false,
-  connections,
-}: { holdsRefusals?: boolean; connections?: number | undefined } = {}): TestServer {
+export function testServer({ connections }: { connections?: number | undefined } = {}): TestServer {
   const late: { server: TestServer | null } = { server: null };
   const started = (): TestServer => {
     if (!late.server) throw new Error('the server of these tests starts before the first of them, not yet');
@@ -15,7 +12,6 @@ export function testServer({
   };
   beforeAll(async () => {
     late.server = await TestServer.start({ connections });
-    late.server.holdsRefusals = holdsRefusals;
   });
   afterAll(async () => {
     await started().stop();
