@@ -757,11 +757,13 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
   takeBack: ['comment-too-long', 'not-scheduled', 'version-not-found', ...notHeld],
   versionOutlook: [
     'content-thinned',
+    'in-approval',
     'in-force-already',
     'not-published',
     'not-scheduled',
     'scheduled-already',
     'withdrawn-already',
+    ...notHeld,
   ],
   thinVersion: ['in-use', 'not-own-draft', ...reason],
   recoverVersion: ['not-thinned', 'off-the-shelf', ...reason],
