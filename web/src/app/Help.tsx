@@ -13,7 +13,7 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
   {
     test: /^\/desk$/,
     title: 'Desk',
-    text: 'What you hold runs as a thread to its due mark; a post is a decision that waits, a loose end is a copy that was set aside. Files put here are yours alone until you bring them in.',
+    text: 'What you hold runs as a thread to its due mark; a post is a decision that waits, a loose end is a copy that was set aside. Drop files anywhere here to keep them: they are yours alone until you bring them in.',
     keys: [],
   },
   {
@@ -113,7 +113,7 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
   {
     test: /\/documents\//,
     title: 'Document',
-    text: `The upper line holds published versions, the lower one drafts; the heavy bar runs while a version is in force. While you hold the document, drop the edited file on a number to come. An issued copy has written in what the file asks for, by a content control, DOCPROPERTY field or bookmark (.docx), a user-defined field (.odt), or in braces in a header or footer (.xlsx), called ${controlFields.map((field) => usualControlNames[field]).join(', ')}, unless the Rulebook has other names, or like a field of the library; in a PDF it stands in the margin.`,
+    text: `The upper line holds published versions, the lower one drafts; the heavy bar runs while a version is in force. While you hold the document, drop the edited file on a number to come, or anywhere. An issued copy has written in what the file asks for, by a content control, DOCPROPERTY field or bookmark (.docx), a user-defined field (.odt), or in braces in a header or footer (.xlsx), called ${controlFields.map((field) => usualControlNames[field]).join(', ')}, unless the Rulebook has other names, or like a field of the library; in a PDF it stands in the margin.`,
     keys: [
       ['o', 'check out'],
       ['i', 'check in'],
@@ -133,7 +133,7 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
   {
     test: /.*/,
     title: 'Register',
-    text: 'The sentence on top is the filter: press its underlined words. A row unrolls to all its versions. While you hold a document, drop the edited file on a number to come in its row.',
+    text: 'The sentence on top is the filter: press its underlined words. A row unrolls to all its versions. Drop files anywhere: their mark or name says which document they are meant for; others become new ones.',
     keys: [
       ['↓ ↑', 'next and previous row'],
       ['Enter', 'open the document'],
@@ -174,7 +174,7 @@ export function Help() {
   );
 }
 
-/** The house's own words; open at the one that was asked about. */
+/** The house's own words, at the one that was asked about. */
 function Glossary() {
   const word = useHelp((state) => state.word);
   const asked = useRef<HTMLDivElement>(null);
@@ -182,7 +182,7 @@ function Glossary() {
     void asked.current?.scrollIntoView({ block: 'nearest' });
   }, [word]);
   return (
-    <details key={word} open={word !== null}>
+    <details key={word} open>
       <summary>Words used here</summary>
       <dl className="glossary" tabIndex={0} aria-label="Words used here">
         {Object.entries(glossary).map(([name, meaning]) => (
