@@ -29,12 +29,14 @@ import { Readable } from 'node:stream';
 import { makeDocx } from './docxFile.ts';
 import type { Account } from './people.ts';
 import { applyEdits, type Event, type Series, type Story } from './story.ts';
+import type { Turns } from './turns.ts';
 
 /** Where stories are lived, and the moment they lead up to. */
 export interface Stage {
   context: Context;
   callers: Record<Account, Caller>;
   now: Date;
+  turns: Turns;
 }
 
 type StagedFile = Awaited<ReturnType<typeof stageFile>>;
@@ -51,7 +53,7 @@ function momentOf(stage: Stage, daysAgo: number): Date {
 const dateIn = (stage: Stage, days: number): string =>
   new Date(stage.now.getTime() + days * day).toISOString().slice(0, 10);
 
-/** A document that is being lived: stories are lived side by side, each by a clock of its own. */
+/** A document that is being lived: stories are lived side by side, by turns, each by a clock of its own. */
 class Life {
   /** What the latest version says, and its name. */
   text = '';
@@ -68,6 +70,12 @@ class Life {
   ) {
     this.clock = stage.now;
     this.context = { ...stage.context, clock: () => this.clock };
+  }
+
+  /** Goes on at that moment, once every other story has come so far. */
+  async reachTime(at: Date): Promise<void> {
+    await this.stage.turns.until(at);
+    this.clock = at;
   }
 
   by(account: Account): Asker {
@@ -95,7 +103,7 @@ class Life {
       reviewBy: dateIn(this.stage, of.reviewInDays),
       ...of.own,
     };
-    this.clock = first.at;
+    await this.reachTime(first.at);
     const document = await this.withFile(text, (file) => {
       const wanted = { fields, comment: first.comment, level: first.level };
       return performCreate(this.by(first.by), first.libraryId, wanted, uploaded(this.context, file));
@@ -148,7 +156,7 @@ export async function liveStory(
   const { daysAgo, ...first } = story.first;
   await life.begin(story, story.text, { ...first, at: momentOf(stage, daysAgo), libraryId, level });
   for (const event of story.events) {
-    life.clock = momentOf(stage, event.daysAgo);
+    await life.reachTime(momentOf(stage, event.daysAgo));
     await liveEvent(life, event, stage.now);
   }
 }
@@ -218,9 +226,9 @@ async function liveCheckIn(life: Life, event: Extract<Event, { act: 'checkIn' }>
   const { id, clock } = life;
   const asker = life.by(event.by);
   life.text = applyEdits(life.text, event.edits);
-  life.clock = new Date(clock.getTime() - day / 4);
+  await life.reachTime(new Date(clock.getTime() - day / 4));
   await performCheckOut(asker, id, { reason: null, until: null });
-  life.clock = clock;
+  await life.reachTime(clock);
   const { level, comment } = event;
   const held = await admitCheckIn(asker, id);
   const command = { level, comment, keepCheckedOut: false, confirm: [], keepFileName: false };
@@ -235,7 +243,7 @@ async function liveHold(life: Life, event: Extract<Event, { act: 'hold' }>): Pro
   let held = life.text;
   for (const [index, edits] of event.saves.entries()) {
     held = applyEdits(held, edits);
-    life.clock = new Date(clock.getTime() + (index + 1) * day * 0.4);
+    await life.reachTime(new Date(clock.getTime() + (index + 1) * day * 0.4));
     await life.withFile(held, (file) => performSave(asker, id, file));
   }
 }
@@ -252,7 +260,7 @@ export async function liveSeries(stage: Stage, libraryId: string, series: Series
   await life.begin(series, series.textAt(0), { ...first, libraryId, level: 'minor' });
   for (let place = 1; place < series.versions; place += 1) {
     const comment = series.commentAt(place);
-    life.clock = momentOfPlace(place);
+    await life.reachTime(momentOfPlace(place));
     if (place % series.publishEvery === series.publishEvery - 1) {
       const command = { comment, inForceFrom: null };
       life.reach(await performPublish(life.by('controller'), life.id, command));

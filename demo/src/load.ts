@@ -91,9 +91,10 @@ function tellAccounts(): void {
 
 async function loadDemo(context: Context, { now, begun }: { now: Date; begun: Date }): Promise<void> {
   // Only now: the program that makes the demo's files is not wanted at later starts.
-  const [{ liveSeries, liveStory }, { libraries }] = [
+  const [{ liveSeries, liveStory }, { libraries }, { Turns }] = [
     await import('./history.ts'),
     await import('./libraries.ts'),
+    await import('./turns.ts'),
   ];
   const callers = {} as Record<Account, Caller>;
   for (const { account, name } of people) {
@@ -109,19 +110,24 @@ async function loadDemo(context: Context, { now, begun }: { now: Date; begun: Da
     .filter(({ roles }) => roles.length > 0)
     .map(({ account, roles }) => ({ account, roles: [...roles] }));
   const present: Context = { ...context, clock: () => now };
+  const turns = new Turns();
+  const stage = { context, callers, now, turns };
+  const lives: (() => Promise<void>)[] = [];
+  const changes: (() => Promise<unknown>)[] = [];
   for (const { stories, series = [], later, groups = [], ...wanted } of libraries) {
-    const library = await performCreateLibrary(admin, wanted);
-    await performSetMembers(admin, library.id, [...members, ...groups]);
-    const stage = { context, callers, now };
+    const { id } = await performCreateLibrary(admin, wanted);
+    await performSetMembers(admin, id, [...members, ...groups]);
     const { numbering = 'stepped' } = wanted.rulebook;
     const level = numbering === 'stepped' ? 'minor' : 'major';
-    await Promise.all([
-      ...stories.map((story) => liveStory(stage, library.id, story, level)),
-      ...series.map((one) => liveSeries(stage, library.id, one)),
-    ]);
+    lives.push(
+      ...stories.map((story) => () => liveStory(stage, id, story, level)),
+      ...series.map((one) => () => liveSeries(stage, id, one)),
+    );
     const controller = { context: present, caller: callers.controller };
-    if (later) await performChangeRulebook(controller, library.id, later);
+    if (later) changes.push(() => performChangeRulebook(controller, id, later));
   }
+  await Promise.all(lives.map((life) => turns.live(life)));
+  for (const change of changes) await change();
   await runJobs(present);
   await performChooseMail({ context: present, caller: callers.approver2 }, { mail: 'daily' });
   await composePastMail(present);
