@@ -1,6 +1,6 @@
 import { Dropdown } from 'antd';
+import { ChoiceWords } from './ChoiceWords.tsx';
 import { useMenu } from './useMenu.ts';
-import './Choice.css';
 
 interface Props {
   value: string;
@@ -37,16 +37,9 @@ export function Choice({
         onClick: ({ key }) => onChoose(key.trim()),
       }}
     >
-      <button
-        type="button"
-        disabled={disabled}
-        className={`choice ${marked ? 'choice-marked' : ''}`}
-        aria-label={`${name}: ${shown}`}
-        aria-haspopup="menu"
-        onClick={press}
-      >
+      <ChoiceWords marked={marked} disabled={disabled} aria-label={`${name}: ${shown}`} onClick={press}>
         {shown}
-      </button>
+      </ChoiceWords>
     </Dropdown>
   );
 }

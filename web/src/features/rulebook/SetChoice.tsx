@@ -1,4 +1,5 @@
 import { Dropdown } from 'antd';
+import { ChoiceWords } from '../../ui/ChoiceWords.tsx';
 import { useMenu } from '../../ui/useMenu.ts';
 
 interface Props<T extends string> {
@@ -39,15 +40,9 @@ export function SetChoice<T extends string>({ name, words, chosen, choices, mark
         onClick: ({ key }) => toggle(key),
       }}
     >
-      <button
-        type="button"
-        className={`choice ${marked ? 'choice-marked' : ''}`}
-        aria-label={`${name}: ${words}`}
-        aria-haspopup="menu"
-        onClick={press}
-      >
+      <ChoiceWords marked={marked} aria-label={`${name}: ${words}`} onClick={press}>
         {words}
-      </button>
+      </ChoiceWords>
     </Dropdown>
   );
 }
