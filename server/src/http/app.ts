@@ -140,7 +140,7 @@ function serveWeb(app: Express, folder: string): void {
   });
 }
 
-/** Asks for a file only by an address whose percent signs can be read (RFC 3986, 2.1); no other is a file's. */
+/** Asks for a file only by an address whose percent signs can be read (RFC 3986, 2.1). */
 function whereReadable(files: RequestHandler): RequestHandler {
   return (req, res, next) => {
     try {
