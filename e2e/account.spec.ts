@@ -170,7 +170,7 @@ test('much to hand over says how far it is, and goes on when the page is left', 
     const list = await successor.get(`/api/v1/libraries/${library}/documents?owner=taker&limit=1`);
     return ((await list.json()) as { total: number }).total;
   };
-  await expect.poll(owned, { timeout: 30_000 }).toBe(150);
+  await expect.poll(owned).toBe(150);
   await admin.goto('/people');
   await admin.getByRole('tab', { name: 'Accounts' }).click();
   await admin.getByLabel('Find an account').fill('mover');

@@ -21,7 +21,7 @@ test('a decision is asked for by mail and given by answering it; the Outbox keep
   await expectAccessible(approver);
   await approver.getByRole('link', { name: 'Outbox', exact: true }).first().click();
   const line = approver.getByRole('button', { name: /OUT-001 0\.1, submitted by T\. Brandvold/ });
-  await expect(line).toBeVisible({ timeout: 30_000 });
+  await expect(line).toBeVisible();
   await line.click();
   const message = approver.getByRole('article', { name: 'Message' });
   await expect(message).toContainText('Answers go to');
@@ -48,9 +48,7 @@ test('a decision is asked for by mail and given by answering it; the Outbox keep
 
   // The submitter is told by mail; the administrator sees where it went and nothing of what it says.
   const author = await openAs(browser, 'author', '/outbox');
-  await expect(author.getByRole('button', { name: /A\. Kilbride approved OUT-001 0\.1/ })).toBeVisible({
-    timeout: 30_000,
-  });
+  await expect(author.getByRole('button', { name: /A\. Kilbride approved OUT-001 0\.1/ })).toBeVisible();
   const admin = await openAs(browser, 'admin', '/outbox');
   await expect(admin.getByRole('list', { name: 'Messages' })).toContainText('To A. Kilbride');
   await expect(admin.getByRole('list', { name: 'Messages' })).not.toContainText('OUT-001');

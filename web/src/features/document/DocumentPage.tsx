@@ -14,7 +14,8 @@ import { ConfirmReading } from '../../parts/distribution/ConfirmReading.tsx';
 import { landingOf } from '../../parts/checkIn/landing.ts';
 import { LandingOf } from '../../parts/checkIn/LandingOf.tsx';
 import { Dropped } from '../../parts/drop/Dropped.tsx';
-import { type Meant, meantFor } from '../../parts/drop/meantFor.ts';
+import { meantFor } from '../../parts/drop/meantFor.ts';
+import { useDropped } from '../../parts/drop/useDropped.ts';
 import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
 import { documentQuery, sessionQuery, versionsQuery } from '../../parts/queries.ts';
 import { ReadingOf } from '../../parts/reading/ReadingOf.tsx';
@@ -45,7 +46,7 @@ export function DocumentPage() {
   const [asking, setAsking] = useState<Asking>(null);
   const [changing, setChanging] = useState(false);
   const [landing, setLanding] = useState<{ file: File | null } | null>(null);
-  const [dropped, setDropped] = useState<Meant[]>([]);
+  const dropped = useDropped();
   const takeFiles = async (files: File[]): Promise<void> => {
     if (!document) return;
     const place = { libraryId: document.library.id, on: document, listed: [] };
@@ -53,7 +54,7 @@ export function DocumentPage() {
     const [only] = meant.length === 1 ? meant : [];
     // An open label takes what is clearly its own; what is typed there stays.
     if (landing && only?.clear && only.documents[0]?.id === id) setLanding({ file: only.file });
-    else setDropped((waiting) => [...waiting, ...meant]);
+    else dropped.add(meant);
   };
   const drop = useFileDrop(document?.toCome ? (files) => void takeFiles(files) : null);
   // The Strand shows the whole history, so every page of it is read, one after another.
@@ -129,13 +130,7 @@ export function DocumentPage() {
           <LandingOf document={document} file={landing.file} onLeave={() => setLanding(null)} />
         </section>
       )}
-      {dropped.length > 0 && (
-        <Dropped
-          meant={dropped}
-          onPlaced={(placed) => setDropped((waiting) => waiting.filter((each) => each !== placed))}
-          onLeave={() => setDropped([])}
-        />
-      )}
+      {dropped.waiting.meant.length > 0 && <Dropped {...dropped.waiting} />}
       {asking?.kind === 'publish' && (
         <PublishConsequences
           document={document}

@@ -113,8 +113,8 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
   const message = useMessages();
   const [form] = Form.useForm<Values>();
   // What came last counts: what was chosen in the form, or a file given later.
-  const [chosen, setChosen] = useState<Beginning>({ file: given, template: null, insteadOf: given });
-  const { file, template } = chosen.insteadOf === given ? chosen : { file: given, template: null };
+  const [beginning, setBeginning] = useState<Beginning>({ file: given, template: null, insteadOf: given });
+  const { file, template } = beginning.insteadOf === given ? beginning : { file: given, template: null };
   const [share, setShare] = useState<number | null>(null);
   const [error, setError] = useState<unknown>(null);
   const { numbering, approval } = library.rules;
@@ -129,7 +129,7 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
     if (file && !form.getFieldValue('title')) form.setFieldValue('title', titleOf(file.name));
   }, [file, form]);
   const take = (taken: File): false => {
-    setChosen({ file: taken, template: null, insteadOf: given });
+    setBeginning({ file: taken, template: null, insteadOf: given });
     setError(null);
     return false;
   };
@@ -200,7 +200,7 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
   };
 
   const beginWith = (begun: Template): void => {
-    setChosen({ file: null, template: begun, insteadOf: given });
+    setBeginning({ file: null, template: begun, insteadOf: given });
     setError(null);
     if (!form.getFieldValue('type')) form.setFieldValue('type', begun.type);
   };

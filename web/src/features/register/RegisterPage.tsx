@@ -10,7 +10,7 @@ import { Nowhere } from '../../ui/Nowhere.tsx';
 import { useLibrary } from '../../parts/useLibrary.ts';
 import { documentsQuery, type RegisterFilter } from '../../parts/queries.ts';
 import { useLooking, useOnlyLooks } from '../../ui/looking.ts';
-import type { Meant } from '../../parts/drop/meantFor.ts';
+import { useDropped } from '../../parts/drop/useDropped.ts';
 import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
 import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
 import { useGiveBack } from '../../parts/custody/useGiveBack.ts';
@@ -79,7 +79,7 @@ export function RegisterPage() {
   // Files that become documents, and their subjects.
   const [adding, setAdding] = useState<{ files: File[]; names: string[] } | null>(null);
   const [names, setNames] = useState<string[]>([]);
-  const [dropped, setDropped] = useState<Meant[]>([]);
+  const dropped = useDropped();
   const { checkOut, busy } = useCheckOut();
   const selected = documents.find((document) => document.id === selectedId) ?? null;
   const toggle = (id: string): void =>
@@ -119,7 +119,7 @@ export function RegisterPage() {
     const place = { libraryId: library.id, on, listed: documents };
     const meant = await Promise.all(files.map((file) => meantFor(file, place)));
     if (meant.every(({ clear, documents: found }) => clear && found.length === 0)) addDocuments(files, into);
-    else setDropped((waiting) => [...waiting, ...meant]);
+    else dropped.add(meant);
   };
   const drop = useFileDrop(mayCreate ? (files) => void takeFiles(files) : null);
 
@@ -191,14 +191,9 @@ export function RegisterPage() {
           />
         </Suspense>
       )}
-      {dropped.length > 0 && (
+      {dropped.waiting.meant.length > 0 && (
         <Suspense>
-          <Dropped
-            meant={dropped}
-            onNew={(files) => addDocuments(files, names)}
-            onPlaced={(placed) => setDropped((waiting) => waiting.filter((each) => each !== placed))}
-            onLeave={() => setDropped([])}
-          />
+          <Dropped {...dropped.waiting} onNew={(files) => addDocuments(files, names)} />
         </Suspense>
       )}
       <div className="register-body">

@@ -5,18 +5,14 @@ import { useState } from 'react';
 import { sentenceOf, upload } from '../../ui/api.ts';
 import { LandingOf } from '../checkIn/LandingOf.tsx';
 import type { Meant } from './meantFor.ts';
+import type { DroppedWaiting } from './useDropped.ts';
 import { useMessages } from '../../ui/messages.tsx';
 import { useEscape } from '../../ui/useEscape.ts';
 import './drop.css';
 
-interface Props {
-  meant: readonly Meant[];
+interface Props extends DroppedWaiting {
   /** Registers files as documents of their own; left out where that cannot be done here. */
   onNew?: ((files: File[]) => void) | undefined;
-  /** Told of each that has found its place. */
-  onPlaced: (meant: Meant) => void;
-  /** The others are left alone. */
-  onLeave: () => void;
 }
 
 /** Dropped files, each with the document it is meant for; asked where that is not clear. */
