@@ -556,3 +556,32 @@ test('People: the administrator makes accounts, a group and a library in the bro
   await expect(ferro.getByText('The library is empty.')).toBeVisible();
   await ferro.context().close();
 });
+
+test('People: among many libraries and groups one is found by typing', async ({ browser }) => {
+  for (const code of ['MLA', 'MLB']) await libraryFor(admin, code, {});
+  for (const name of [
+    'Cable crew',
+    'Night shift',
+    'Painters',
+    'Riggers',
+    'Summit station',
+    'Welders',
+    'Winch hall',
+  ]) {
+    const made = await admin.post('/api/v1/groups', { data: { name, people: ['author2'] } });
+    expect(made.status()).toBe(201);
+  }
+  const page = await openAs(browser, 'admin', '/people');
+  const libraries = page.getByRole('navigation', { name: 'Libraries' });
+  await page.getByLabel('Find a library').fill('mlb');
+  await expect(libraries.getByRole('button')).toHaveText(['MLB Library MLB', 'New library']);
+  await page.getByLabel('Find a library').fill('no such');
+  await expect(libraries).toContainText('No library is called so.');
+  await page.getByRole('tab', { name: 'Groups' }).click();
+  await page.getByLabel('Find a group').fill('winch');
+  await expect(page.getByRole('region', { name: 'Groups' }).getByRole('listitem')).toHaveCount(1);
+  await page.getByLabel('Find a group').fill('sandoval');
+  await expect(page.getByRole('region', { name: 'Groups' })).toContainText('Riggers');
+  await expectAccessible(page);
+  await page.context().close();
+});
