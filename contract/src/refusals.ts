@@ -484,6 +484,7 @@ export const commonRefusals: readonly string[] = [
   'not-found',
   'not-known-whether-kept',
   'not-signed-in',
+  'parameter-repeated',
   'role-missing',
   'token-reads-only',
   'too-many-uploads',
@@ -513,14 +514,11 @@ const notHeld = ['held', 'held-by-you'];
 const free = ['change-being-prepared', 'in-approval', ...notHeld];
 const holding = ['held', 'not-checked-out'];
 const fieldValues = ['account-unknown', 'field-unknown', 'field-value-unfit', 'fields-missing'];
-const bytesTaken = ['empty-file', 'not-a-docx', 'unfolds-too-large', 'unreadable-file', 'unsafe-xml'];
-const formTaken = [
-  ...bytesTaken,
-  'file-missing',
-  'malformed-upload',
-  'upload-not-found',
-  'upload-unfinished',
-];
+/** Of a file whose content is not what its name says, or more than is read. */
+const contentUnfit = ['not-a-docx', 'unfolds-too-large', 'unreadable-file', 'unsafe-xml'];
+const bytesTaken = ['empty-file', 'file-missing', ...contentUnfit];
+const read = ['no-reading', 'too-complex', ...contentUnfit];
+const formTaken = [...bytesTaken, 'malformed-upload', 'upload-not-found', 'upload-unfinished'];
 /** Asked first, and answered by `confirm`. */
 const contentQuestions = ['other-document', 'other-name', 'other-type', 'same-bytes', 'stale-base'];
 const rules = [
@@ -612,8 +610,8 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
   addGroup: ['account-unknown', 'name-taken', 'not-administrator'],
   changeGroup: ['account-unknown', 'group-not-found', 'last-controller', 'name-taken', 'not-administrator'],
   removeGroup: ['group-not-found', 'last-controller', 'not-administrator'],
-  listSubjects: ['account-unknown', 'parameter-repeated'],
-  listDocuments: ['account-unknown', 'as-of-order', 'parameter-repeated'],
+  listSubjects: ['account-unknown'],
+  listDocuments: ['account-unknown', 'as-of-order'],
   createDocument: [
     'library-full',
     'number-taken',
@@ -629,15 +627,9 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
   listVersions: ['version-not-found'],
   readVersion: [],
   versionContent: ['content-thinned', 'not-to-be-issued'],
-  versionReading: ['content-thinned', 'no-reading', 'too-complex'],
-  versionPicture: ['content-thinned', 'picture-not-found'],
-  compareVersions: [
-    'content-thinned',
-    'form-not-available',
-    'no-reading',
-    'too-complex',
-    'version-not-found',
-  ],
+  versionReading: ['content-thinned', ...read],
+  versionPicture: ['content-thinned', 'picture-not-found', ...read],
+  compareVersions: ['content-thinned', 'form-not-available', 'version-not-found', ...read],
   readCheckout: ['not-checked-out'],
   checkOut: ['comment-too-long', 'until-in-the-past', ...free],
   prolong: ['until-in-the-past', ...holding],
@@ -649,7 +641,7 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
   listSaves: holding,
   readSave: ['save-not-found', ...holding],
   goBackToSave: ['desk-full', 'save-not-found', ...holding],
-  compareSoFar: ['form-not-available', 'no-reading', 'not-holder', 'too-complex'],
+  compareSoFar: ['content-thinned', 'form-not-available', 'not-holder', ...read],
   lift: ['held-by-you', 'not-checked-out', ...reason],
   custodyHistory: [],
   checkIn: [
@@ -734,7 +726,7 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
   outbox: ofPerson,
   readMessage: ['message-not-found'],
   answerMessage: ['message-not-found', ...ofAnswers],
-  incomingMail: ofAnswers,
+  incomingMail: ['file-missing', ...ofAnswers],
   readLimit: [],
   setLimit: ['left-out', 'nothing-changed', ...named, ...reason],
   readDistribution: ['form-not-available', 'not-in-charge'],
@@ -782,8 +774,8 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
   deskSaveContent: ['file-not-found', 'save-not-found'],
   saveDeskFile: ['desk-full', 'file-not-found', 'set-aside', 'working-copy-changed', ...bytesTaken],
   removeDeskFile: ['file-not-found'],
-  deskFilePicture: ['file-not-found', 'picture-not-found'],
-  mergeDeskFile: ['change-being-prepared', 'document-missing', 'file-not-found', 'no-reading', 'too-complex'],
+  deskFilePicture: ['file-not-found', 'picture-not-found', ...read],
+  mergeDeskFile: ['change-being-prepared', 'document-missing', 'file-not-found', ...read],
   bringIn: [
     'document-missing',
     'file-not-found',
