@@ -223,6 +223,7 @@ test('every place of a page takes files or refuses them; files that come later j
   }, data);
   expect(refused).toBe(true);
   await page.goto('/desk');
+  await expect(page.getByText('Put files on your Desk')).toBeVisible();
   await dropFile(page.getByRole('heading', { level: 1 }), file('sixth.txt', 'Sixth.'));
   await expect(page.locator('.desk-list')).toContainText('sixth.txt');
   await page.context().close();

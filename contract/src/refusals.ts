@@ -726,7 +726,7 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
   outbox: ofPerson,
   readMessage: ['message-not-found'],
   answerMessage: ['message-not-found', ...ofAnswers],
-  incomingMail: ['file-missing', ...ofAnswers],
+  incomingMail: ['empty-file', 'file-missing', ...ofAnswers],
   readLimit: [],
   setLimit: ['left-out', 'nothing-changed', ...named, ...reason],
   readDistribution: ['form-not-available', 'not-in-charge'],
