@@ -6,6 +6,9 @@ const port = process.env['POLYCHRON_TEST_PORT'] ?? '4620';
 const providerPort = Number(port) + 2;
 const issuer = `http://127.0.0.1:${providerPort}`;
 
+/** With answers that come late, the tests that act before the page is ready show. */
+const late = process.env['POLYCHRON_LATE_ANSWERS'] ? '--import ./e2e/late.mjs' : '';
+
 export default defineConfig({
   testDir: '.',
   outputDir: '../test-results',
@@ -43,7 +46,7 @@ export default defineConfig({
       stderr: 'ignore',
     },
     {
-      command: 'node demo/dist/load.js && exec node server/dist/main.js',
+      command: `node demo/dist/load.js && exec node ${late} server/dist/main.js`,
       cwd: '..',
       url: `http://127.0.0.1:${port}/healthz`,
       timeout: 600_000,

@@ -588,3 +588,32 @@ test('People: among many libraries and groups one is found by typing', async ({ 
   await expectAccessible(page);
   await page.context().close();
 });
+
+test('People: a library is renamed, closed and opened again, and its members see what that comes to', async ({
+  browser,
+}) => {
+  const library = await libraryFor(admin, 'MLC', {});
+  await documentFor(author, library, 'Kept text', 'Read it.', 'major');
+  const page = await openAs(browser, 'admin', '/people');
+  await page.getByRole('button', { name: 'MLC Library MLC' }).click();
+  await page.getByRole('button', { name: 'Change name and purpose' }).click();
+  const naming = page.getByRole('form', { name: 'Name and purpose of Library MLC' });
+  await naming.getByLabel('Name').fill('Cable log');
+  await naming.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('heading', { name: 'Cable log' })).toBeVisible();
+  await page.getByRole('button', { name: 'Close the library' }).click();
+  await expect(page.getByRole('region', { name: 'Consequences' })).toContainText('nothing is lost');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Close Cable log' }).click();
+  await expect(page.getByText('Closed since')).toBeVisible();
+  const member = await openAs(browser, 'author', '/MLC');
+  await expect(member.getByText('This library is closed since')).toBeVisible();
+  await expect(row(member, 'MLC-001')).toContainText('1.0');
+  await expect(row(member, 'MLC-001').getByRole('button', { name: /^Check out/ })).toHaveCount(0);
+  await expect(member.getByRole('button', { name: 'New document' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Open it again' }).click();
+  await expect(page.getByText('Cable log is open again.')).toBeVisible();
+  await member.reload();
+  await expect(row(member, 'MLC-001').getByRole('button', { name: /^Check out/ })).toBeVisible();
+  for (const each of [page, member]) await each.context().close();
+});
