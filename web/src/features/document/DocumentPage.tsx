@@ -112,7 +112,7 @@ export function DocumentPage() {
           onCheckOut={() => void checkOut(document)}
           onPublish={() => setAsking({ kind: 'publish' })}
           onSubmit={() => setAsking({ kind: 'submit' })}
-          onLand={() => setLanding({ file: null })}
+          onLand={() => setLanding((open) => open ?? { file: null })}
           onCompare={compare}
         />
       </header>
