@@ -663,13 +663,15 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
     ...level,
   ],
   publish: [
+    'change-being-prepared',
+    'held',
+    'in-approval',
     'moment-past',
     'needs-approval',
     'not-the-latest',
     'nothing-to-publish',
     'version-not-found',
     ...comment,
-    ...free,
   ],
   uploadVersion: [
     'custody-required',
