@@ -2,6 +2,7 @@ import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import {
   closeSync,
+  existsSync,
   mkdirSync,
   mkdtempSync,
   openSync,
@@ -20,13 +21,11 @@ import { pandocFile, password } from './support.ts';
 
 const port = Number(process.env['POLYCHRON_TEST_PORT'] ?? 4620) + 5;
 const home = mkdtempSync(join(tmpdir(), 'polychron-home-'));
-/** A database that has let go of its port may still be writing its last. */
-const removed = { recursive: true, force: true, maxRetries: 20, retryDelay: 500 };
-test.afterAll(() => rmSync(home, removed));
-/** What was started and not stopped: a test that fails leaves the ports to the next. */
-const running = new Set<ChildProcess>();
+test.afterAll(() => rmSync(home, { recursive: true }));
+/** What was started and not stopped, with its data folder: a test that fails leaves the ports to the next. */
+const running = new Map<ChildProcess, string>();
 test.afterEach(async () => {
-  for (const left of running) await stop(left, 'SIGTERM');
+  for (const left of running.keys()) await stop(left, 'SIGTERM');
 });
 
 /** Runs the start command on a data folder of its own until it says it is ready. */
@@ -56,23 +55,38 @@ async function start(
     command.stderr.on('data', hear);
     command.once('exit', (code) => reject(new Error(`start ended with ${code}: ${printed}`)));
   });
-  running.add(command);
+  running.set(command, folder);
   return { command, printed };
+}
+
+/** The process of the database whose data are in a folder; null when it has ended in order. */
+function databaseOf(folder: string): number | null {
+  const file = join(folder, 'pid');
+  return existsSync(file) ? Number(readFileSync(file, 'utf8')) : null;
 }
 
 /** Kills the database beneath the running application. */
 function killDatabase(): void {
-  process.kill(Number(readFileSync(join(home, 'pid'), 'utf8')), 'SIGKILL');
+  process.kill(databaseOf(home)!, 'SIGKILL');
 }
 
+/** Whether anything of what was started still runs: it listens, or the database still writes its last. */
+async function lives(database: number | null): Promise<boolean> {
+  const listening = await Promise.all([port, port + 1, port + 2].map(listens));
+  return listening.includes(true) || (database !== null && existsSync(`/proc/${database}`));
+}
+
+/** Ends the start command: asked to, it ends when all it started has; killed, the rest ends soon after. */
 async function stop(command: ChildProcess, signal: NodeJS.Signals): Promise<void> {
+  const database = databaseOf(running.get(command)!);
   running.delete(command);
   const ended = new Promise((resolve) => {
     command.once('exit', resolve);
   });
   command.kill(signal);
   await ended;
-  for (const each of [port, port + 1, port + 2]) await expect.poll(() => listens(each)).toBe(false);
+  if (signal === 'SIGTERM') expect(await lives(database)).toBe(false);
+  else await expect.poll(() => lives(database), { timeout: 60_000 }).toBe(false);
 }
 
 /** The SHA-256 of the certificate that the application shows over TLS, and what it answers there. */
@@ -358,6 +372,6 @@ test('an empty site leads its administrator through account, library, members an
     await author.close();
   } finally {
     await stop(command, 'SIGTERM');
-    rmSync(empty, removed);
+    rmSync(empty, { recursive: true });
   }
 });
