@@ -70,7 +70,8 @@ export const descriptions: Record<keyof typeof routes, string> = {
   listTokensOf: 'Without their secrets.',
   revokeTokensOf: 'At once.',
   revokeTokenOf: 'At once.',
-  listGroups: 'With their people, and the libraries in which they hold roles.',
+  listGroups:
+    'In parts, with their people and the libraries in which they hold roles; searched by `q` in the names of all three, and in accounts.',
   addGroup: 'Roles are given to it in each library, among the members.',
   changeGroup: 'Who leaves a group loses the roles held only through it.',
   removeGroup: 'Its people lose the roles they held only through it; their accounts stay.',

@@ -88,8 +88,15 @@ export const Group = z.object({
   libraries: z.array(z.string()),
 });
 
-/** All groups. */
-export const GroupList = z.object({ items: z.array(Group), next: z.null(), total: z.number() });
+/** Which groups. */
+export const GroupQuery = z.strictObject({ q: z.string().trim().max(120).optional(), ...Paging });
+
+/** A part of the groups. */
+export const GroupList = z.object({
+  items: z.array(Group),
+  next: z.string().nullable(),
+  total: z.number(),
+});
 
 /** A group as it is to be. */
 export const GroupBody = z.strictObject({ name: GroupName, people: z.array(Account).max(5000).default([]) });

@@ -157,7 +157,7 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
   },
   'library-in-use': {
     status: 409,
-    says: 'In Library L836B1FEF 1 document is held and 0 documents are in approval. Have them given back, lifted or decided first; the Register lists them.',
+    says: 'In Library L836B1FEF 1 document is held. Have that given back, lifted or decided first; the Register lists it.',
   },
   'library-not-found': { status: 404, says: 'There is no such library, or you are not a member of it.' },
   'limit-fractional': { status: 422, says: 'custodyDays counts whole things; 1.5 is not whole.' },

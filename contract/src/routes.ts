@@ -446,6 +446,7 @@ export const routes = {
     method: 'get',
     path: '/groups',
     summary: 'Groups and their people (system administrators and controllers)',
+    query: people.GroupQuery,
     answer: people.GroupList,
   }),
   addGroup: route({

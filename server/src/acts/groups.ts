@@ -51,7 +51,8 @@ export async function performSaveGroup(
     // Another of the name came between looking and keeping.
     throw isDuplicate(error) ? nameTaken(name) : error;
   });
-  const [group] = await listGroups(context, id);
+  const { found } = await listGroups(context, { id }, { after: '', count: 1 });
+  const [group] = found;
   if (!group) throw noGroup();
   return group;
 }

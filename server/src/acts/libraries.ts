@@ -87,7 +87,9 @@ export async function performChangeLibrary(
 async function refuseInUse(context: Context, { id, name }: LibraryRow, tx: Tx): Promise<void> {
   const { held, inApproval } = await workIn(context, id, tx);
   if (held + inApproval === 0) return;
-  const are = (count: number): string => `${count} ${count === 1 ? 'document is' : 'documents are'}`;
-  const reason = `In ${name} ${are(held)} held and ${are(inApproval)} in approval. Have them given back, lifted or decided first; the Register lists them.`;
+  const are = (count: number, what: string): string[] =>
+    count === 0 ? [] : [`${count} ${count === 1 ? 'document is' : 'documents are'} ${what}`];
+  const work = [...are(held, 'held'), ...are(inApproval, 'in approval')].join(' and ');
+  const reason = `In ${name} ${work}. Have that given back, lifted or decided first; the Register lists it.`;
   throw new Refused(refuse('conflict', 'library-in-use', reason, { held, inApproval }));
 }

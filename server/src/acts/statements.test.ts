@@ -50,3 +50,20 @@ test('a check-in loads its document once, and asks no more of a long history tha
   // What a library keeps is a sum of its heads, never of its versions.
   expect(long.filter((sql) => /SUM\(/.test(sql) && /FROM versions/.test(sql))).toEqual([]);
 });
+
+test('libraries are listed by what one is a member of, whatever else there is', async () => {
+  await server.library();
+  const [admin, author] = [await server.as('admin'), await server.as('author')];
+  const listing = (agent = author): Promise<string[]> =>
+    statementsOf(() => agent.get('/api/v1/libraries').expect(200));
+  // The first use of a token is noted.
+  for (const agent of [author, admin]) await listing(agent);
+  const [few, all] = [(await listing()).length, (await listing(admin)).length];
+  for (const code of ['NOTA', 'NOTB', 'NOTC'])
+    await admin.post('/api/v1/libraries').send({ name: code, code }).expect(201);
+  expect(await listing()).toHaveLength(few);
+  // Nothing is counted where one has no role.
+  expect(await listing(admin)).toHaveLength(all);
+  await server.library();
+  expect((await listing()).length).toBeLessThanOrEqual(few + 3);
+});

@@ -153,7 +153,12 @@ test('a closed library is read and nothing in it changes, until it is opened aga
   expect((await close(true, author)).status).toBe(403);
   // Nobody's work is put out of their reach.
   await author.post(`/api/v1/documents/${id}/checkout`).send({}).expect(201);
-  expect((await close(true)).body).toMatchObject({ status: 409, code: 'library-in-use', held: 1 });
+  expect((await close(true)).body).toMatchObject({
+    status: 409,
+    code: 'library-in-use',
+    held: 1,
+    detail: expect.stringMatching(/ 1 document is held\. Have that given back/) as string,
+  });
   await author.delete(`/api/v1/documents/${id}/checkout`).expect(204);
   const closed = contract.Library.parse((await close(true, admin).expect(200)).body);
   expect(closed).toMatchObject({ closed: server.now.toISOString() });

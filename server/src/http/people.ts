@@ -45,10 +45,7 @@ export function peopleRoutes(router: ContractRouter): void {
     const { id } = await administered(asker, params.id);
     await revokeToken(asker.context, id, params.token);
   });
-  router.on(routes.listGroups, async ({ asker }) => {
-    const items = await readGroups(asker);
-    return { items, next: null, total: items.length };
-  });
+  router.on(routes.listGroups, ({ asker, query }) => readGroups(asker, query));
   router.on(routes.addGroup, ({ asker, body }) => performSaveGroup(asker, null, body));
   router.on(routes.changeGroup, ({ asker, params, body }) => performSaveGroup(asker, params.id, body));
   router.on(routes.removeGroup, ({ asker, params }) => performRemoveGroup(asker, params.id));

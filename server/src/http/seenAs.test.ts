@@ -320,5 +320,47 @@ test('people: made by a system administrator, who can then sign in; listed in pa
   expect([...first.items, ...rest.items]).toEqual(all.items);
   const bad = await get('controller', '/people?limit=2&cursor=approver');
   expect([bad.status, bad.body.code]).toEqual([400, 'bad-cursor']);
-  expect((await get('controller', '/groups')).status).toBe(200);
+});
+
+test('groups are listed in pages for administrators and controllers, and found by group, person or library', async () => {
+  const admin = await server.as('admin');
+  const library = await server.library();
+  const { name: libraryName } = (await get('admin', `/libraries/${library}`)).body as contract.Library;
+  for (const [name, people] of Object.entries({
+    'Pier crew': ['author', 'author2'],
+    'anchor crew': [],
+    'Zone 100% _': ['approver'],
+  }))
+    await admin.post('/api/v1/groups').send({ name, people }).expect(201);
+  const { body } = await get('admin', `/libraries/${library}/members`);
+  const plain = (body as contract.MemberView[]).map(({ account, roles }) => ({ account, roles }));
+  await admin
+    .put(`/api/v1/libraries/${library}/members`)
+    .send([...plain, { group: 'anchor crew', roles: ['reader'] }])
+    .expect(200);
+  type Groups = typeof contract.GroupList._zod.output;
+  const groups = async (query: string): Promise<Groups> =>
+    (await get('controller', `/groups?${query}`)).body as Groups;
+
+  const all = await groups('');
+  expect(all).toMatchObject({ next: null, total: all.items.length });
+  const first = await groups('limit=1');
+  expect(first).toMatchObject({ items: all.items.slice(0, 1), total: all.total });
+  const rest = await groups(`cursor=${encodeURIComponent(first.next ?? '')}`);
+  expect([...first.items, ...rest.items]).toEqual(all.items);
+  expect(all.items.find(({ name }) => name === 'Pier crew')).toMatchObject({
+    people: [{ account: 'author' }, { account: 'author2' }],
+    libraries: [],
+  });
+  const found = async (q: string): Promise<string[]> =>
+    (await groups(`q=${encodeURIComponent(q)}`)).items.map(({ name }) => name);
+  expect(await found('PIER')).toEqual(['Pier crew']);
+  expect(await found('author2')).toEqual(['Pier crew']);
+  expect(await found(libraryName)).toEqual(['anchor crew']);
+  // What stands for anything in SQL stands for itself.
+  expect(await found('100% _')).toEqual(['Zone 100% _']);
+  expect(await groups('q=_100')).toMatchObject({ items: [], next: null, total: 0 });
+  const bad = await get('controller', '/groups?cursor=anchor');
+  expect([bad.status, bad.body.code]).toEqual([400, 'bad-cursor']);
+  expect((await get('reader', '/groups')).body).toMatchObject({ status: 403, code: 'role-missing' });
 });

@@ -1,5 +1,5 @@
 import type * as contract from '@polychron/contract';
-import { may, patternFor, roles as allRoles, type Rulebook } from '@polychron/core';
+import { may, patternFor, type Role, roles as allRoles, type Rulebook } from '@polychron/core';
 import { actorIn } from '../access/actor.ts';
 import { lookingBackIn } from '../access/lookingBack.ts';
 import { accessLibrary, noLibrary, requireRole, sightIn } from '../access/admission.ts';
@@ -7,10 +7,11 @@ import type { Asker, LibraryActor } from '../access/caller.ts';
 import { entityTag } from '../access/preconditions.ts';
 import { Refused } from '../refused.ts';
 import { bytesHeldAgainst, proposeNumber } from '../store/documents.ts';
-import { allLibraries, countDocuments } from '../store/libraries.ts';
+import { allLibraries, countDocuments, librariesByIds } from '../store/libraries.ts';
+import { librariesOf } from '../store/members.ts';
 import type { LibraryRow } from '../store/models.ts';
 import { rulesAsOf } from '../store/past.ts';
-import { loadRules } from '../store/rules.ts';
+import { loadRules, statesOf } from '../store/rules.ts';
 import { libraryActs } from './mayDo.ts';
 
 /** The entity tag of what can be changed of a library. */
@@ -22,12 +23,34 @@ export const libraryTag = ({ name, purpose, closedAt }: LibraryRow): string =>
  * administrator.
  */
 export async function listLibraries(asker: Asker): Promise<contract.Library[]> {
-  const { systemAdministrator, as } = asker.caller;
+  const { context, caller, asOf } = asker;
+  const all = caller.systemAdministrator && caller.as === undefined;
+  const roles = await librariesOf(context, caller.id);
+  const libraries = await (all ? allLibraries(context) : librariesByIds(context, [...roles.keys()]));
+  const views: (contract.Library | null)[] = [];
+  if (asOf || caller.as !== undefined)
+    for (const library of libraries) views.push(await viewOrNone(asker, library));
+  else views.push(...(await presentViews(asker, libraries, roles)));
+  return views.filter((view) => view !== null).filter((view) => all || view.roles.length > 0);
+}
+
+/** Libraries as they are, with the roles the caller has in each. */
+async function presentViews(
+  asker: Asker,
+  libraries: readonly LibraryRow[],
+  roles: ReadonlyMap<string, ReadonlySet<Role>>,
+): Promise<contract.Library[]> {
+  const { context, caller } = asker;
+  const states = await statesOf(
+    context,
+    libraries.map(({ id }) => id),
+  );
   const views: contract.Library[] = [];
-  for (const library of await allLibraries(asker.context)) {
-    const view = await viewOrNone(asker, library);
-    const shown = view && (view.roles.length > 0 || (systemAdministrator && as === undefined));
-    if (shown) views.push(view);
+  for (const library of libraries) {
+    const { id } = library;
+    const actor = { id: caller.id, name: caller.name, roles: roles.get(id) ?? new Set<Role>() };
+    const rules = states.get(id)?.rules;
+    if (rules) views.push(await libraryView(asker, library, { actor, rules }));
   }
   return views;
 }

@@ -48,8 +48,15 @@ export async function personViewOf(context: Context, id: string): Promise<contra
   return view;
 }
 
-/** Groups with their people and the libraries they have roles in. */
-export async function readGroups(asker: Asker): Promise<contract.Group[]> {
+/** Groups by name, with their people and the libraries they have roles in. */
+export async function readGroups(
+  asker: Asker,
+  query: Page & { q?: string | undefined },
+): Promise<{ items: contract.Group[]; next: string | null; total: number }> {
   await requireInsider(asker);
-  return listGroups(asker.context);
+  const { q = '', limit } = query;
+  const [after = ''] = readCursor(query.cursor, 1) ?? [];
+  const { found, total } = await listGroups(asker.context, { text: q }, { after, count: limit + 1 });
+  const { shown, next } = partOf(found, limit, ({ name }) => writeCursor([name]));
+  return { items: shown, next, total };
 }

@@ -1,4 +1,4 @@
-import { rows, type Tx } from './database.ts';
+import { likePattern, rows, type Tx } from './database.ts';
 import type { PersonName } from './people.ts';
 import { keepCirclesOfGroup, lockLimitedTo } from './named.ts';
 import { keepRolePeriods } from './periods.ts';
@@ -12,29 +12,62 @@ export interface ListedGroup {
   libraries: string[];
 }
 
-/** Groups by name; one of them where an id is given. */
-export async function listGroups(store: Store, id?: string): Promise<ListedGroup[]> {
-  const groups = await store.models.Group.findAll({ ...(id ? { where: { id } } : {}), order: ['name'] });
-  const people = await rows<PersonName & { groupId: string }>(
+/** Which groups are listed. */
+export interface GroupFilter {
+  /** In its name, that of somebody in it, or that of a library it has roles in. */
+  text?: string;
+  id?: string;
+}
+
+/** Groups by name, from behind one on; with how many there are in all. */
+export async function listGroups(
+  store: Store,
+  filter: GroupFilter,
+  { after, count }: { after: string; count: number },
+): Promise<{ found: ListedGroup[]; total: number }> {
+  const values = { like: likePattern(filter.text ?? ''), id: filter.id ?? '' };
+  const people = 'FROM group_people gp JOIN people p ON p.id = gp.person_id WHERE gp.group_id';
+  const libraries = 'FROM group_members gm JOIN libraries l ON l.id = gm.library_id WHERE gm.group_id';
+  const where = [
+    filter.text
+      ? `(g.name LIKE :like ESCAPE '|'
+         OR EXISTS (SELECT 1 ${people} = g.id AND (p.name LIKE :like ESCAPE '|' OR p.account LIKE :like ESCAPE '|'))
+         OR EXISTS (SELECT 1 ${libraries} = g.id AND l.name LIKE :like ESCAPE '|'))`
+      : 'TRUE',
+    ...(filter.id === undefined ? [] : ['g.id = :id']),
+  ].join(' AND ');
+  const groups = await rows<{ id: string; name: string }>(
     store.db,
-    `SELECT gp.group_id AS groupId, p.account, p.name FROM group_people gp
-     JOIN people p ON p.id = gp.person_id ORDER BY p.account`,
-    {},
+    `SELECT g.id, g.name FROM person_groups g WHERE ${where} AND g.name > :after ORDER BY g.name LIMIT :count`,
+    { ...values, after, count },
   );
-  const libraries = await rows<{ groupId: string; name: string }>(
+  const [sum] = await rows<{ total: number }>(
     store.db,
-    `SELECT DISTINCT gm.group_id AS groupId, l.name FROM group_members gm
-     JOIN libraries l ON l.id = gm.library_id ORDER BY l.name`,
-    {},
+    `SELECT COUNT(*) AS total FROM person_groups g WHERE ${where}`,
+    values,
   );
-  return groups.map((group) => ({
-    id: group.id,
-    name: group.name,
-    people: people
-      .filter(({ groupId }) => groupId === group.id)
-      .map(({ account, name }) => ({ account, name })),
-    libraries: libraries.filter(({ groupId }) => groupId === group.id).map(({ name }) => name),
+  const total = Number(sum?.total ?? 0);
+  if (groups.length === 0) return { found: [], total };
+  const ids = { ids: groups.map(({ id }) => id) };
+  const inThem = await rows<PersonName & { groupId: string }>(
+    store.db,
+    `SELECT gp.group_id AS groupId, p.account, p.name ${people} IN (:ids) ORDER BY p.account`,
+    ids,
+  );
+  const theirs = await rows<{ groupId: string; name: string }>(
+    store.db,
+    `SELECT DISTINCT gm.group_id AS groupId, l.name ${libraries} IN (:ids) ORDER BY l.name`,
+    ids,
+  );
+  const found = groups.map(({ id, name }) => ({
+    id,
+    name,
+    people: inThem
+      .filter(({ groupId }) => groupId === id)
+      .map((person) => ({ account: person.account, name: person.name })),
+    libraries: theirs.filter(({ groupId }) => groupId === id).map((library) => library.name),
   }));
+  return { found, total };
 }
 
 /** Names of groups, in their order. */

@@ -18,6 +18,10 @@ export function findLibrary(store: Store, id: string, tx?: Tx): Promise<LibraryR
 export const allLibraries = (store: Store): Promise<LibraryRow[]> =>
   store.models.Library.findAll({ order: [['name', 'ASC']] });
 
+/** Libraries by their ids, by name. */
+export const librariesByIds = (store: Store, ids: readonly string[]): Promise<LibraryRow[]> =>
+  store.models.Library.findAll({ where: { id: [...ids] }, order: [['name', 'ASC']] });
+
 /** A library by its code; null where there is none. */
 export const libraryOfCode = (store: Store, code: string, tx?: Tx): Promise<LibraryRow | null> =>
   store.models.Library.findOne({ where: { code }, transaction: tx ?? null });
@@ -84,13 +88,15 @@ export async function workIn(
   return { held: Number(found?.held ?? 0), inApproval: Number(found?.inApproval ?? 0) };
 }
 
-/** Documents of a library that somebody sees something of. */
-export const countDocuments = (
+/** Documents of a library that somebody sees something of; none without a role in it. */
+export async function countDocuments(
   store: Store,
   libraryId: string,
   viewer: Viewer,
   rules: Rulebook,
-): Promise<number> => countSeen(store.db, wantedOf(libraryId, viewer, rules));
+): Promise<number> {
+  return viewer.roles.size === 0 ? 0 : countSeen(store.db, wantedOf(libraryId, viewer, rules));
+}
 
 /**
  * Bytes a library keeps: of versions, of saves of working copies, and of copies set aside. What was thinned,

@@ -65,6 +65,6 @@ try:
     desktop.terminate()
 finally:
     try:
-        suite.wait(20)
+        suite.wait(100)
     except subprocess.TimeoutExpired:
         suite.kill()

@@ -211,7 +211,15 @@ export const custodyHistoryQuery = (id: string) =>
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
   });
-export const groupsQuery = queryOptions({ queryKey: ['groups'], queryFn: () => call(routes.listGroups) });
+/** Groups by name, that of somebody in them, or that of a library. */
+export const groupsQuery = (q: string) =>
+  infiniteQueryOptions({
+    queryKey: ['groups', q],
+    queryFn: ({ pageParam }) =>
+      call(routes.listGroups, { query: { q, limit: 50, ...(pageParam ? { cursor: pageParam } : {}) } }),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+  });
 /** Who is to read what is in force of a document; those who have not confirmed it first. */
 export const distributionQuery = (id: string) =>
   infiniteQueryOptions({

@@ -1,26 +1,20 @@
 import { routes, type Group } from '@polychron/contract';
-import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
 import { call } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { groupsQuery, peopleQuery } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
-import { has } from './has.ts';
-
-/** So many groups are found by looking. */
-const fewGroups = 6;
 
 /** Groups: people who hold roles together. */
 export function Groups({ mayChange }: { mayChange: boolean }) {
   const client = useQueryClient();
-  const { data, error } = useQuery(groupsQuery);
+  const [sought, setSought] = useState('');
+  const pages = useInfiniteQuery({ ...groupsQuery(sought), placeholderData: keepPreviousData });
+  const found = pages.data?.pages.flatMap((page) => page.items);
   const [editing, setEditing] = useState<Group | 'new' | null>(null);
   const [removing, setRemoving] = useState<Group | null>(null);
-  const [sought, setSought] = useState('');
-  const found = (data?.items ?? []).filter(({ name, people, libraries }) =>
-    has([name, ...people.map((person) => person.name), ...libraries], sought),
-  );
   const remove = async (): Promise<void> => {
     if (!removing) return;
     await call(routes.removeGroup, { params: { id: removing.id } });
@@ -28,9 +22,8 @@ export function Groups({ mayChange }: { mayChange: boolean }) {
   };
   return (
     <section aria-label="Groups">
-      <Refusal error={error} />
-      {data?.items.length === 0 && <p className="muted">There is no group yet.</p>}
-      {(data?.items.length ?? 0) > fewGroups && (
+      <Refusal error={pages.error} />
+      {((found?.length ?? 0) > 0 || sought !== '') && (
         <Input
           allowClear
           className="accounts-find"
@@ -40,9 +33,11 @@ export function Groups({ mayChange }: { mayChange: boolean }) {
           onChange={(event) => setSought(event.target.value)}
         />
       )}
-      {sought !== '' && found.length === 0 && <p className="muted">No group fits.</p>}
+      {found?.length === 0 && (
+        <p className="muted">{sought === '' ? 'There is no group yet.' : 'No group fits.'}</p>
+      )}
       <ul className="group-list">
-        {found.map((group) => (
+        {found?.map((group) => (
           <li key={group.id}>
             <strong>{group.name}</strong>
             <span>
@@ -64,6 +59,11 @@ export function Groups({ mayChange }: { mayChange: boolean }) {
           </li>
         ))}
       </ul>
+      {pages.hasNextPage && (
+        <button type="button" className="quiet" onClick={() => void pages.fetchNextPage()}>
+          More
+        </button>
+      )}
       {mayChange && editing === null && <Button onClick={() => setEditing('new')}>New group</Button>}
       {editing && (
         <GroupForm

@@ -23,9 +23,9 @@ export function Members({ library }: { library: Library }) {
   const client = useQueryClient();
   const message = useMessages();
   const { data } = useQuery(membersQuery(library.id));
-  const { data: groups } = useQuery(groupsQuery);
   const [search, setSearch] = useState('');
-  const people = useInfiniteQuery(peopleQuery(search, true));
+  const people = useInfiniteQuery(peopleQuery(search, true)).data?.pages.flatMap((page) => page.items) ?? [];
+  const groups = useInfiniteQuery(groupsQuery(search)).data?.pages.flatMap((page) => page.items) ?? [];
   const [draft, setDraft] = useState<{ members: MemberView[]; tag: string } | null>(null);
   const [error, setError] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
@@ -47,8 +47,8 @@ export function Members({ library }: { library: Library }) {
     );
   const add = (key: string): void => {
     const account = key.startsWith('person ') ? key.slice(7) : undefined;
-    const person = people.data?.pages.flatMap((page) => page.items).find((one) => one.account === account);
-    const group = groups?.items.find((one) => `group ${one.name}` === key);
+    const person = people.find((one) => one.account === account);
+    const group = groups.find((one) => `group ${one.name}` === key);
     if (person) edit([...members, { account: person.account, name: person.name, roles: [usualRole] }]);
     if (group)
       edit([
@@ -81,11 +81,11 @@ export function Members({ library }: { library: Library }) {
   };
   const known = new Set(members.map(keyOf));
   const offered = [
-    ...(groups?.items ?? []).map((group) => ({
+    ...groups.map((group) => ({
       value: `group ${group.name}`,
       label: `${group.name} (group of ${group.people.length})`,
     })),
-    ...(people.data?.pages.flatMap((page) => page.items) ?? []).map((person) => ({
+    ...people.map((person) => ({
       value: `person ${person.account}`,
       label: `${person.name} · ${person.account}`,
     })),
