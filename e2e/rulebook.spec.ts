@@ -596,6 +596,56 @@ test('People: among many libraries and groups one is found by typing', async ({ 
   await page.context().close();
 });
 
+test('People: of many members and libraries some are laid out, and one is found by typing', async ({
+  browser,
+}) => {
+  const codes = Array.from({ length: 14 }, (_, index) => `MM${index}`);
+  let library = '';
+  for (const code of codes) library = await libraryFor(admin, code, {});
+  const members = `/api/v1/libraries/${library}/members`;
+  const present = await admin.get(members);
+  const kept = ((await present.json()) as { account: string; roles: string[] }[]).map(
+    ({ account, roles }) => ({
+      account,
+      roles,
+    }),
+  );
+  const crews = Array.from({ length: 50 }, (_, index) => `Team ${index + 1}`);
+  for (const name of crews) await admin.post('/api/v1/groups', { data: { name } });
+  const set = await admin.put(members, {
+    headers: { 'If-Match': present.headers()['etag'] ?? '' },
+    data: [...kept, ...crews.map((group) => ({ group, roles: ['reader'] }))],
+  });
+  expect(set.status()).toBe(200);
+
+  const page = await openAs(browser, 'admin', '/people');
+  await page.getByRole('button', { name: 'MM13 Library MM13' }).click();
+  const region = page.getByRole('region', { name: 'Members of Library MM13' });
+  const shown = region.getByRole('table').locator('tbody tr');
+  await expect(shown).toHaveCount(50);
+  await region.getByRole('button', { name: 'More' }).click();
+  await expect(shown).toHaveCount(kept.length + crews.length);
+  await region.getByLabel('Find a member').fill('lindqvist');
+  await expect(shown).toHaveText([/P\. Lindqvist/]);
+  // Whoever is added is in sight, whatever was looked for.
+  await region.getByLabel('Add a person or group').fill('painters');
+  await page.getByTitle(/Painters/).click();
+  await expect(shown.first()).toContainText('Painters');
+  await expect(region.getByRole('region', { name: 'Consequences' })).toContainText('Painters');
+  await expectAccessible(page);
+  await page.context().close();
+
+  const member = await openAs(browser, 'author', '/MM0');
+  await member.getByRole('button', { name: 'Library MM0' }).click();
+  await member.getByLabel('Find a library').fill('mm7');
+  await expect(member.getByRole('menuitem')).toHaveText(['Library MM7']);
+  await expectAccessible(member);
+  await member.keyboard.press('Enter');
+  await expect(member.getByRole('button', { name: 'Library MM7' })).toBeVisible();
+  await expect(member).toHaveURL(/\/MM7$/);
+  await member.context().close();
+});
+
 test('People: a library is renamed, closed and opened again, and its members see what that comes to', async ({
   browser,
 }) => {

@@ -2,8 +2,8 @@ import { EyeIcon } from '@phosphor-icons/react';
 import type { Library } from '@polychron/contract';
 import { sightRoles } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Dropdown } from 'antd';
 import { membersQuery, ownLibrariesQuery } from '../parts/queries.ts';
+import { FindMenu } from '../ui/FindMenu.tsx';
 import { useLooking } from '../ui/looking.ts';
 import './SeenAsBar.css';
 
@@ -32,31 +32,29 @@ export function SeenAsChoice({ library }: { library: Pick<Library, 'id'> }) {
   const people =
     data?.members.flatMap((member) => (member.account ? [[member.account, member.name] as const] : [])) ?? [];
   return (
-    <Dropdown
-      trigger={['click']}
-      menu={{
-        selectedKeys: [as ?? ''],
-        style: { maxHeight: 420, overflow: 'auto' },
-        items: [
-          { key: '', label: 'me' },
-          { type: 'divider' as const },
-          ...roleNames.map(([role, words]) => ({ key: `role:${role}`, label: words })),
-          { type: 'divider' as const },
-          ...people.map(([account, person]) => ({ key: account, label: person })),
-        ],
-        onClick: ({ key }) =>
-          look(
-            key || null,
-            roleNames.find(([role]) => key === `role:${role}`)?.[1] ??
-              people.find(([account]) => account === key)?.[1] ??
-              '',
-          ),
-      }}
+    <FindMenu
+      find="Find a member"
+      selected={as ?? ''}
+      first={[
+        { key: '', label: 'me' },
+        { type: 'divider' as const },
+        ...roleNames.map(([role, words]) => ({ key: `role:${role}`, label: words })),
+        { type: 'divider' as const },
+      ]}
+      items={people.map(([account, person]) => ({ key: account, label: person, words: account }))}
+      onChoose={(key) =>
+        look(
+          key || null,
+          roleNames.find(([role]) => key === `role:${role}`)?.[1] ??
+            people.find(([account]) => account === key)?.[1] ??
+            '',
+        )
+      }
     >
       <button type="button" className="seen-as-choice">
         Seen as: <strong>{as === null ? 'me' : name}</strong>
       </button>
-    </Dropdown>
+    </FindMenu>
   );
 }
 

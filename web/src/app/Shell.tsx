@@ -13,6 +13,7 @@ import {
   sessionQuery,
   waitingQuery,
 } from '../parts/queries.ts';
+import { FindMenu } from '../ui/FindMenu.tsx';
 import { useHelp } from '../ui/help.ts';
 import { useLooking, useOnlyLooks } from '../ui/looking.ts';
 import { AsOfBanner, AsOfChoice } from './AsOfBar.tsx';
@@ -114,18 +115,16 @@ function TopBar(props: PersonProps) {
         <Mark />
       </Link>
       {others.length > 0 ? (
-        <Dropdown
-          trigger={['click']}
-          menu={{
-            items: others.map((each) => ({ key: each.code, label: each.name })),
-            onClick: ({ key }) => void navigate(`/${key}`),
-          }}
+        <FindMenu
+          find="Find a library"
+          items={others.map(({ code, name }) => ({ key: code, label: name, words: code }))}
+          onChoose={(code) => void navigate(`/${code}`)}
         >
           <button type="button" className="library-name">
             <span>{library?.name ?? 'Libraries'}</span>
             <CaretDownIcon size={12} weight="bold" />
           </button>
-        </Dropdown>
+        </FindMenu>
       ) : (
         <span className="library-name">
           <span>{library?.name}</span>

@@ -1,14 +1,20 @@
 import { routes, type Library, type Member, type MemberView } from '@polychron/contract';
 import { type Role, roles as allRoles } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button, Checkbox, Select } from 'antd';
+import { Button, Checkbox, Input, Select } from 'antd';
 import { useState } from 'react';
 import { ask, ProblemError } from '../../ui/api.ts';
 import { groupsQuery, membersQuery, peopleQuery } from '../../parts/queries.ts';
+import { has } from '../../ui/has.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { AboutLibrary } from './AboutLibrary.tsx';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useMessages } from '../../ui/messages.tsx';
+
+/** So many members are found by looking. */
+const fewMembers = 12;
+/** So many members are laid out at a time. */
+const atATime = 50;
 
 /** What a new member is until more is ticked. */
 const usualRole: Role = 'reader';
@@ -23,6 +29,8 @@ export function Members({ library }: { library: Library }) {
   const client = useQueryClient();
   const message = useMessages();
   const { data } = useQuery(membersQuery(library.id));
+  const [sought, setSought] = useState('');
+  const [shown, setShown] = useState(atATime);
   const [search, setSearch] = useState('');
   const people = useInfiniteQuery(peopleQuery(search, true)).data?.pages.flatMap((page) => page.items) ?? [];
   const groups = useInfiniteQuery(groupsQuery(search)).data?.pages.flatMap((page) => page.items) ?? [];
@@ -49,11 +57,13 @@ export function Members({ library }: { library: Library }) {
     const account = key.startsWith('person ') ? key.slice(7) : undefined;
     const person = people.find((one) => one.account === account);
     const group = groups.find((one) => `group ${one.name}` === key);
-    if (person) edit([...members, { account: person.account, name: person.name, roles: [usualRole] }]);
+    // Whoever is added stands first, where it is seen among many.
+    setSought('');
+    if (person) edit([{ account: person.account, name: person.name, roles: [usualRole] }, ...members]);
     if (group)
       edit([
-        ...members,
         { group: group.name, name: group.name, roles: [usualRole], people: group.people.length },
+        ...members,
       ]);
   };
   const save = async (): Promise<void> => {
@@ -79,6 +89,7 @@ export function Members({ library }: { library: Library }) {
       setBusy(false);
     }
   };
+  const fitting = members.filter(({ name, account = '' }) => has([name, account], sought));
   const known = new Set(members.map(keyOf));
   const offered = [
     ...groups.map((group) => ({
@@ -94,6 +105,17 @@ export function Members({ library }: { library: Library }) {
   return (
     <section aria-label={`Members of ${library.name}`}>
       <AboutLibrary library={library} />
+      {members.length > fewMembers && (
+        <Input
+          allowClear
+          className="accounts-find"
+          aria-label="Find a member"
+          placeholder="Find by name or account"
+          value={sought}
+          onChange={(event) => setSought(event.target.value)}
+        />
+      )}
+      {fitting.length === 0 && sought !== '' && <p className="muted">No member fits.</p>}
       <table className="people-table" aria-label="Members by role">
         <thead>
           <tr>
@@ -106,7 +128,7 @@ export function Members({ library }: { library: Library }) {
           </tr>
         </thead>
         <tbody>
-          {members.map((member) => (
+          {fitting.slice(0, shown).map((member) => (
             <tr key={keyOf(member)} className={member.roles.length === 0 ? 'going' : ''}>
               <th scope="row">
                 {member.name} {member.closed && <span className="muted">account closed</span>}{' '}
@@ -125,6 +147,11 @@ export function Members({ library }: { library: Library }) {
           ))}
         </tbody>
       </table>
+      {fitting.length > shown && (
+        <button type="button" className="quiet" onClick={() => setShown(shown + atATime)}>
+          More
+        </button>
+      )}
       <Select
         className="people-add"
         showSearch={{ filterOption: false, onSearch: setSearch }}

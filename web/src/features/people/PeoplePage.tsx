@@ -10,7 +10,7 @@ import { Members } from './Members.tsx';
 import { NewLibrary } from './NewLibrary.tsx';
 import { ProviderMapping } from './ProviderMapping.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
-import { has } from './has.ts';
+import { has } from '../../ui/has.ts';
 import './people.css';
 
 /** So many libraries are found by looking. */
