@@ -176,10 +176,14 @@ test('every place of a page takes files or refuses them; files that come later j
   // Whatever lies under the files says so alone.
   const pole = row(page, 'DV-001');
   await over(page.locator('.row-head'));
-  await expect(page.locator('.files-over')).toHaveCSS('outline-style', 'dashed');
+  const drawn = (): Promise<string> =>
+    page.locator('.screen').evaluate((screen) => getComputedStyle(screen, '::after').borderTopStyle);
+  await expect.poll(drawn).toBe('dashed');
   await over(pole.getByRole('link', { name: 'Pole' }));
   await expect(page.locator('.files-over')).toHaveCount(1);
   await expect(pole).toHaveClass(/files-over/);
+  await expect(pole).toHaveCSS('outline-style', 'dashed');
+  expect(await drawn()).not.toBe('dashed');
   await pole.dispatchEvent('drop', { dataTransfer: data });
   await expect(page.locator('.files-over')).toHaveCount(0);
   const label = page.getByRole('form', { name: /^Check in as/ });
