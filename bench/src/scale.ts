@@ -24,6 +24,8 @@ const owned = 20;
 const ownersOf = ({ documents }: typeof small): number =>
   documents === small.documents ? documents / owned : 100;
 const rounds = 9;
+/** Libraries beside these two, and groups. */
+const others = 300;
 /** Versions of the one document with a long history. */
 const longHistory = 10_000;
 const place = await Place.open('scale');
@@ -226,10 +228,41 @@ for (const as of ['author', 'reader'])
       );
     },
   );
-await beside('list of libraries', { as: 'author', path: '/libraries' }, () =>
-  db.query(`SELECT l.*, r.rulebook, (SELECT COUNT(*) FROM documents d WHERE d.library_id = l.id) AS documents
-      FROM libraries l JOIN rulebook_revisions r ON r.library_id = l.id AND r.revision = l.rulebook_revision`),
+// Libraries that nobody measured here is in, and groups of two.
+for (let other = 0; other < others; other += 1)
+  await performCreateLibrary(
+    { context, caller: admin },
+    { name: `Other ${other}`, code: `OTHER${other}`, purpose: '', rulebook: {} },
+  );
+await db.query(
+  `INSERT INTO person_groups (id, name, created_at)
+   SELECT CONCAT('00000000-0000-7000-8900-', LPAD(seq, 12, '0')), CONCAT('Crew ', seq), NOW(3) FROM seq_1_to_${others}`,
 );
+await db.query(
+  `INSERT INTO group_people (group_id, person_id)
+   SELECT g.id, p.id FROM person_groups g JOIN people p ON p.account IN ('author', 'reader')`,
+);
+await beside(`libraries of a member of two among ${others}`, { as: 'author', path: '/libraries' }, () =>
+  db.query(`SELECT l.*, r.rulebook, (SELECT COUNT(*) FROM documents d WHERE d.library_id = l.id) AS documents
+      FROM libraries l JOIN rulebook_revisions r ON r.library_id = l.id AND r.revision = l.rulebook_revision
+      WHERE l.id IN (SELECT library_id FROM held_roles h JOIN people p ON p.id = h.person_id WHERE p.account = 'author')`),
+);
+await beside('groups', { as: 'admin', path: '/groups?limit=50' }, async () => {
+  const groups = await db.query<{ id: string }[]>(
+    'SELECT id, name FROM person_groups ORDER BY name LIMIT 50',
+  );
+  await db.query(
+    `SELECT gp.group_id, p.account, p.name FROM group_people gp JOIN people p ON p.id = gp.person_id
+     WHERE gp.group_id IN (${groups.map(() => '?').join()}) ORDER BY p.account`,
+    groups.map(({ id }) => id),
+  );
+  await db.query(
+    `SELECT gm.group_id, l.name FROM group_members gm JOIN libraries l ON l.id = gm.library_id
+     WHERE gm.group_id IN (${groups.map(() => '?').join()})`,
+    groups.map(({ id }) => id),
+  );
+  await db.query('SELECT COUNT(*) AS total FROM person_groups');
+});
 const [{ id: ownerId }] = (await db.query<{ id: string }[]>(
   "SELECT id FROM people WHERE account = 'owner2-1'",
 )) as [{ id: string }];

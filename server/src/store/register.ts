@@ -245,9 +245,11 @@ type Narrow = Filter & { source: string };
 
 const keys = { number: 'n.number', title: 'n.title', changed: 'n.changed' } as const;
 
-/** Behind which row the part begins, and in which order it comes. */
-function order({ query }: Search): { behind: string; by: string; given: Record<string, unknown> } {
-  const key = keys[query.sort];
+/** Behind which row the part begins, by the column that it is sorted by, and in which order it comes. */
+function order(
+  { query }: Search,
+  key: string = keys[query.sort],
+): { behind: string; by: string; given: Record<string, unknown> } {
   const byTime = query.sort === 'changed';
   const by = `ORDER BY sortKey ${byTime ? 'DESC' : 'ASC'}, number ASC`;
   const [afterKey, afterNumber] = readCursor(query.cursor, 2) ?? [];
@@ -267,11 +269,11 @@ const conditionsOf = (filters: readonly Filter[]): string =>
 async function gathered(search: Search, narrow: Narrow): Promise<RegisterPart> {
   const { store, wanted, query, filters } = search;
   const left = filters.filter(({ source }) => !narrow.exact || source !== narrow.source);
-  const { behind, by, given } = order(search);
-  const all = `SELECT n.document_id AS id, n.number, n.title, n.changed, ${keys[query.sort]} AS sortKey
+  const { behind, by, given } = order(search, 'n.sortKey');
+  // No more of a row than its place needs: all of them stand in a table of their own while they are counted.
+  const counted = `SELECT n.document_id AS id, n.number, ${keys[query.sort]} AS sortKey, COUNT(*) OVER () AS total
     FROM (${narrow.source}) few JOIN newest_versions n ON n.document_id = few.id
     WHERE ${latestSeen(wanted)} ${conditionsOf(left)}`;
-  const counted = `SELECT n.*, COUNT(*) OVER () AS total FROM (${all}) n`;
   const found = await rows<Found & { total: number }>(
     store.db,
     `SELECT * FROM (${counted}) n WHERE TRUE ${behind} ${by} LIMIT :count`,
