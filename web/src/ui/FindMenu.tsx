@@ -8,6 +8,18 @@ const atAGlance = 12;
 /** So many are laid out at a time. */
 const most = 50;
 
+/** Takes the keys once it is in sight: before the menu has its place, nothing in it can. */
+const focusInSight = (field: HTMLInputElement | null): (() => void) | undefined => {
+  if (!field) return undefined;
+  const seen = new IntersectionObserver((entries) => {
+    if (!entries.some(({ isIntersecting }) => isIntersecting)) return;
+    field.focus();
+    if (document.activeElement === field) seen.disconnect();
+  });
+  seen.observe(field);
+  return () => seen.disconnect();
+};
+
 interface FindMenuProps {
   /** What stands first, whatever is looked for elsewhere. */
   first?: NonNullable<MenuProps['items']>;
@@ -60,7 +72,7 @@ export function FindMenu({ first = [], items, find, selected, onChoose, children
         ) : (
           <div className="find-menu">
             <input
-              autoFocus
+              ref={focusInSight}
               type="search"
               value={sought}
               aria-label={find}
