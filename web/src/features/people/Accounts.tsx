@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { call } from '../../ui/api.ts';
 import { peopleQuery } from '../../parts/queries.ts';
 import { AccountRow } from './AccountRow.tsx';
+import { FindField } from './FindField.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { useMessages } from '../../ui/messages.tsx';
 
@@ -41,14 +42,7 @@ export function Accounts({ mayAdd, own }: { mayAdd: boolean; own: string }) {
   return (
     <section aria-label="Accounts">
       <div className="acts accounts-head">
-        <Input
-          className="accounts-find"
-          value={search}
-          allowClear
-          placeholder="Find by name or account"
-          aria-label="Find an account"
-          onChange={(event) => setSearch(event.target.value)}
-        />
+        <FindField what="an account" by="name or account" value={search} onChange={setSearch} />
         {mayAdd && !adding && <Button onClick={() => setAdding(true)}>New account</Button>}
       </div>
       {adding && (

@@ -6,6 +6,7 @@ import { call } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { groupsQuery, peopleQuery } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
+import { FindField } from './FindField.tsx';
 
 /** Groups: people who hold roles together. */
 export function Groups({ mayChange }: { mayChange: boolean }) {
@@ -24,14 +25,7 @@ export function Groups({ mayChange }: { mayChange: boolean }) {
     <section aria-label="Groups">
       <Refusal error={pages.error} />
       {((found?.length ?? 0) > 0 || sought !== '') && (
-        <Input
-          allowClear
-          className="accounts-find"
-          aria-label="Find a group"
-          placeholder="Find by name, person or library"
-          value={sought}
-          onChange={(event) => setSought(event.target.value)}
-        />
+        <FindField what="a group" by="name, person or library" value={sought} onChange={setSought} />
       )}
       {found?.length === 0 && (
         <p className="muted">{sought === '' ? 'There is no group yet.' : 'No group fits.'}</p>

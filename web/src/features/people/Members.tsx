@@ -1,13 +1,14 @@
 import { routes, type Library, type Member, type MemberView } from '@polychron/contract';
 import { type Role, roles as allRoles } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button, Checkbox, Input, Select } from 'antd';
+import { Button, Checkbox, Select } from 'antd';
 import { useState } from 'react';
 import { ask, ProblemError } from '../../ui/api.ts';
 import { groupsQuery, membersQuery, peopleQuery } from '../../parts/queries.ts';
 import { has } from '../../ui/has.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { AboutLibrary } from './AboutLibrary.tsx';
+import { FindField } from './FindField.tsx';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useMessages } from '../../ui/messages.tsx';
 
@@ -106,14 +107,7 @@ export function Members({ library }: { library: Library }) {
     <section aria-label={`Members of ${library.name}`}>
       <AboutLibrary library={library} />
       {members.length > fewMembers && (
-        <Input
-          allowClear
-          className="accounts-find"
-          aria-label="Find a member"
-          placeholder="Find by name or account"
-          value={sought}
-          onChange={(event) => setSought(event.target.value)}
-        />
+        <FindField what="a member" by="name or account" value={sought} onChange={setSought} />
       )}
       {fitting.length === 0 && sought !== '' && <p className="muted">No member fits.</p>}
       <table className="people-table" aria-label="Members by role">
