@@ -7,7 +7,7 @@ const swc = {
 const modules = 'openid-client|oauth4webapi|jose|@tus|srvx';
 export default {
   testEnvironment: 'node',
-  testMatch: ['<rootDir>/*/src/**/*.test.ts'],
+  testMatch: ['<rootDir>/*/src/**/*.test.ts', '<rootDir>/scripts/*.test.ts'],
   transform: { '\\.tsx?$': ['@swc/jest', swc], [`/(${modules})/.*\\.m?js$`]: ['@swc/jest', swc] },
   transformIgnorePatterns: [`/node_modules/(?!(${modules})/)`],
   moduleNameMapper: { '^@polychron/(core|contract|server|demo)$': '<rootDir>/$1/src/index.ts' },

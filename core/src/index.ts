@@ -97,4 +97,5 @@ export * from './merge/text.ts';
 export { buildText, mostLines, planText } from './merge/textFile.ts';
 export * from './merge/threeWay.ts';
 export * from './strand/geometry.ts';
+export * from './strand/input.ts';
 export * from './ledger/chain.ts';

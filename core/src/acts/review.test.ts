@@ -3,8 +3,8 @@ import { change, code, hold } from '../testing/acts.ts';
 import { actor, approver, author, begin, controller, reader } from '../testing/people.ts';
 import type { Actor } from '../rules/roles.ts';
 import type { History } from './history.ts';
-import { proposedReview, review, type Review, reviewState } from './review.ts';
-import type { Outcome } from './state.ts';
+import { proposedReview, review, reviewState } from './review.ts';
+import type { Outcome, Review } from './state.ts';
 
 const reviewed = (history: History, command: Partial<Review> = {}, who: Actor = author): Outcome =>
   review(history.state, who, { outcome: 'confirmed', comment: '', nextBy: null, ...command }, history.now);

@@ -3,19 +3,7 @@ import { type Actor, may, refuseByRole } from '../rules/roles.ts';
 import { addVersion } from './addVersion.ts';
 import { concerned } from './notices.ts';
 import { firstRefusal, refuseComment, refuseUnfree } from './refusals.ts';
-import { type DocumentState, labelIn, type Outcome } from './state.ts';
-
-/** What a review comes to: what is in force holds on, or is to be changed. */
-export const reviewOutcomes = ['confirmed', 'opened'] as const;
-export type ReviewOutcome = (typeof reviewOutcomes)[number];
-
-/** A review of what is in force. */
-export interface Review {
-  outcome: ReviewOutcome;
-  comment: string;
-  /** By when it is to be reviewed next, an ISO 8601 calendar date; null: by no date. */
-  nextBy: string | null;
-}
+import { type DocumentState, labelIn, type Outcome, type Review } from './state.ts';
 
 /** Days before its date from which a document is to be reviewed. */
 export const reviewAhead = 30;

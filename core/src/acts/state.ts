@@ -5,7 +5,6 @@ import type { ApprovalDecision, ApprovalRun, Approver, RunOutcome } from '../rul
 import { formatLabel } from '../rules/numbering.ts';
 import type { Rulebook } from '../rules/rulebook.ts';
 import type { SightFacts } from '../rules/sight.ts';
-import type { Review } from './review.ts';
 
 /** Through which door a document was checked out: the page and its interface, or the drive. */
 export const doors = ['web', 'drive'] as const;
@@ -103,6 +102,18 @@ export const newVersion = 'new';
 /** How a check-out ended. */
 export const custodyEnds = ['checkedIn', 'givenBack', 'lifted', 'handedOver'] as const;
 export type CustodyEnd = (typeof custodyEnds)[number];
+
+/** What a review comes to: what is in force holds on, or is to be changed. */
+export const reviewOutcomes = ['confirmed', 'opened'] as const;
+export type ReviewOutcome = (typeof reviewOutcomes)[number];
+
+/** A review of what is in force. */
+export interface Review {
+  outcome: ReviewOutcome;
+  comment: string;
+  /** By when it is to be reviewed next, an ISO 8601 calendar date; null: by no date. */
+  nextBy: string | null;
+}
 
 /** The people of a document, as they are to be; null leaves them as they are. */
 export interface PeopleChange {

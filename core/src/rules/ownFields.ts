@@ -1,7 +1,6 @@
 import { type Refusal, refuse } from '../document/refusal.ts';
 import type { FieldValue, OwnValues } from '../document/fieldValue.ts';
 import type { Fields } from '../document/version.ts';
-import type { Rulebook } from './rulebook.ts';
 
 /** What a field of a library's own holds. */
 export const fieldKinds = ['text', 'number', 'date', 'person', 'choice', 'yesNo'] as const;
@@ -25,7 +24,10 @@ export interface OwnField {
   administrative: boolean;
 }
 
-type FieldRules = Pick<Rulebook, 'fields'>;
+/** The fields that a Rulebook gives a library's documents. */
+interface FieldRules {
+  fields: readonly OwnField[];
+}
 
 /** Longest text of a field, in characters. */
 const longestText = 2000;

@@ -1,5 +1,5 @@
 import { elementAt } from '../document/elementAt.ts';
-import type { StrandVersion } from './geometry.ts';
+import type { StrandVersion } from './input.ts';
 
 /** A place on the Strand's axis: one version, or a stretch folded into one mark. */
 export type Slot = { kind: 'point'; version: StrandVersion } | Fold;

@@ -1,12 +1,7 @@
 import fc from 'fast-check';
 import type { OriginKind, Standing, State } from '../document/version.ts';
-import {
-  layOutStrand,
-  shareLeft,
-  type StrandDrawing,
-  type StrandInput,
-  type StrandVersion,
-} from './geometry.ts';
+import { layOutStrand, shareLeft, type StrandDrawing } from './geometry.ts';
+import type { StrandInput, StrandVersion } from './input.ts';
 import { rulerTicks } from './ruler.ts';
 
 const now = new Date('2026-11-10T12:00:00Z');

@@ -12,10 +12,10 @@ import type { Access, Asker } from '../access/caller.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import { type Page, partOf, readNumberCursor } from '../store/cursors.ts';
-import { custodyPeriods, type CustodyPeriod, findSave, type KeptSave, savesOf } from '../store/custody.ts';
+import { custodyPeriods, type CustodyPeriod, findSave, savesOf } from '../store/custody.ts';
 import { namesOf, nobody } from '../store/people.ts';
 import { findVersions } from '../store/versions.ts';
-import { custodyView } from './custodyView.ts';
+import { custodyView, saveView } from './custodyView.ts';
 import { sideOf } from './reading.ts';
 import { instant, seenLabel } from './versionView.ts';
 
@@ -40,15 +40,6 @@ export async function requireHolder(asker: Asker, documentId: string): Promise<A
   if (refusal) throw new Refused(refusal);
   return access;
 }
-
-/** A save as the API tells it. */
-export const saveView = ({ position, at, fileName, size, sha256 }: KeptSave): contract.Save => ({
-  position,
-  at: at.toISOString(),
-  fileName,
-  size,
-  sha256,
-});
 
 /** The saves of the working copy, oldest first; only for the holder. */
 export async function listSaves(asker: Asker, documentId: string): Promise<contract.Save[]> {

@@ -2,10 +2,9 @@ import type * as contract from '@polychron/contract';
 import { labelIn, liveLock } from '@polychron/core';
 import type { Access } from '../access/caller.ts';
 import { sees } from '../access/sees.ts';
+import type { KeptSave } from '../store/custody.ts';
+import type { PersonOf } from './fieldsView.ts';
 import { instant } from './versionView.ts';
-
-/** Account and name of a person by id. */
-export type PersonOf = (id: string) => contract.Person;
 
 /** Who holds the document; base, end, reason and saves only for those who see base and latest version. */
 export function custodyView(access: Access, person: PersonOf, now: Date): contract.Custody | null {
@@ -37,3 +36,12 @@ export function custodyView(access: Access, person: PersonOf, now: Date): contra
     toFinish: mine ? instant(custody.askedAt) : null,
   };
 }
+
+/** A save as the API tells it. */
+export const saveView = ({ position, at, fileName, size, sha256 }: KeptSave): contract.Save => ({
+  position,
+  at: at.toISOString(),
+  fileName,
+  size,
+  sha256,
+});

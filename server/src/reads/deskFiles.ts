@@ -18,7 +18,7 @@ import { findLibrary } from '../store/libraries.ts';
 import { namesOf } from '../store/people.ts';
 import { loadRules } from '../store/rules.ts';
 import { findVersions } from '../store/versions.ts';
-import { saveView } from './custody.ts';
+import { saveView } from './custodyView.ts';
 import { ownAmong } from './fieldsView.ts';
 import { documentNames, type NamedDocument } from './documentNames.ts';
 

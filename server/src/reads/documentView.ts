@@ -31,9 +31,9 @@ import {
   type VersionOutline,
   type Visible,
 } from '../store/versions.ts';
-import { custodyView, type PersonOf } from './custodyView.ts';
+import { custodyView } from './custodyView.ts';
 import { readingView } from './distribution.ts';
-import { fieldsView, peopleIn } from './fieldsView.ts';
+import { fieldsView, peopleIn, type PersonOf } from './fieldsView.ts';
 import { documentActs } from './mayDo.ts';
 import { newestSeenThen } from './seenVersions.ts';
 import { instant, originView, seenLabel, tellVersions, thinnedView } from './versionView.ts';

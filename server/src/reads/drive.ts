@@ -23,17 +23,9 @@ import {
   type OwnPlace,
   ownPlacesUnder,
 } from '../store/ownPlaces.ts';
-import { type HistoryPlace, historyAt, inHistory } from './driveVersions.ts';
+import { type DriveLibrary, type HistoryPlace, historyAt, inHistory } from './driveVersions.ts';
 import { findSubjects } from '../store/register.ts';
 import type { Sight } from '../store/versions.ts';
-
-/** A library on the drive, with how the caller sees it. */
-export interface DriveLibrary {
-  id: string;
-  code: string;
-  name: string;
-  createdAt: Date;
-}
 
 /**
  * What stands somewhere on the drive: all libraries; the caller's Desk; a folder of a library (its names are

@@ -5,7 +5,14 @@ import { Refused } from '../refused.ts';
 import { findAllFiles, findFilesNumbered, type SeenFile } from '../store/files.ts';
 import { namesOf, nobody } from '../store/people.ts';
 import { seenPage } from './seenVersions.ts';
-import type { DriveLibrary } from './drive.ts';
+
+/** A library on the drive, with how the caller sees it. */
+export interface DriveLibrary {
+  id: string;
+  code: string;
+  name: string;
+  createdAt: Date;
+}
 
 /** A version as a file, to be read only. */
 export interface DriveVersion {

@@ -1,6 +1,8 @@
 import type * as contract from '@polychron/contract';
 import { type Fields, type FieldValue, type OwnValues, valueWords } from '@polychron/core';
-import type { PersonOf } from './custodyView.ts';
+
+/** Account and name of a person by id. */
+export type PersonOf = (id: string) => contract.Person;
 
 type PersonValue = Extract<FieldValue, { person: string }>;
 const isPerson = (value: FieldValue): value is PersonValue => typeof value === 'object' && 'person' in value;

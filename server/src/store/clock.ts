@@ -1,21 +1,6 @@
 import { rows, run, transact, type Tx } from './database.ts';
 import type { Store } from './store.ts';
 
-/** The latest act there was: no later one is dated before it, whatever the machine's clock says. */
-export class LatestAct {
-  private at = 0;
-
-  /** Notes when an act was. */
-  raise(at: Date): void {
-    this.at = Math.max(this.at, at.getTime());
-  }
-
-  /** The present moment, or that of the latest act where the clock has gone back behind it. */
-  floor(now: Date): Date {
-    return now.getTime() < this.at ? new Date(this.at) : now;
-  }
-}
-
 /** How many of the newest entries of the Ledger are looked at for the latest act. */
 const looked = 10_000;
 

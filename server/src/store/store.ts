@@ -1,5 +1,5 @@
-import type { LatestAct } from './clock.ts';
 import type { Database } from './database.ts';
+import type { LatestAct } from './latestAct.ts';
 import type { Models } from './models.ts';
 
 /** What every query is given: the connection pool and the tables bound to it. */

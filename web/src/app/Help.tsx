@@ -184,18 +184,20 @@ function Glossary() {
   return (
     <details key={word} open>
       <summary>Words used here</summary>
-      <dl className="glossary" tabIndex={0} aria-label="Words used here">
-        {Object.entries(glossary).map(([name, meaning]) => (
-          <div
-            key={name}
-            ref={name === word ? asked : null}
-            className={name === word ? 'glossary-asked' : undefined}
-          >
-            <dt>{name}</dt>
-            <dd>{meaning}</dd>
-          </div>
-        ))}
-      </dl>
+      <div className="glossary" tabIndex={0} role="region" aria-label="Words used here">
+        <dl>
+          {Object.entries(glossary).map(([name, meaning]) => (
+            <div
+              key={name}
+              ref={name === word ? asked : null}
+              className={name === word ? 'glossary-asked' : undefined}
+            >
+              <dt>{name}</dt>
+              <dd>{meaning}</dd>
+            </div>
+          ))}
+        </dl>
+      </div>
     </details>
   );
 }

@@ -1,7 +1,9 @@
 import type { Route } from '@polychron/contract';
+import type { Upload } from './inParts.ts';
 import { cancelled, ProblemError, problemOf, unreachable } from './problems.ts';
 import { useLooking } from './looking.ts';
 
+export type { Upload } from './inParts.ts';
 export { isAway, PageError, ProblemError, problemOf, sentenceOf, unreachable } from './problems.ts';
 
 interface CallInput<P, Q> {
@@ -58,11 +60,6 @@ export async function ask<P, Q, B, A>(
     tag: response.headers.get('etag') ?? '',
     status: response.status,
   };
-}
-
-export interface Upload<A> {
-  done: Promise<A>;
-  cancel(): void;
 }
 
 /** From here on a file is sent in parts, and goes on where it was after a lost connection. In bytes. */

@@ -1,11 +1,16 @@
 import * as tus from 'tus-js-client';
-import type { Upload } from './api.ts';
 import { cancelled, ProblemError, problemOf, unreachable } from './problems.ts';
 
 /**
  * How long to wait before each further try after a lost connection, in milliseconds: about an hour in all.
  */
 const patience = [500, 1_000, 2_000, 5_000, 10_000, ...Array.from({ length: 120 }, () => 30_000)];
+
+/** A file that is being sent. */
+export interface Upload<A> {
+  done: Promise<A>;
+  cancel(): void;
+}
 
 /** Sends a file in parts; answers with the id it is named by in a form. */
 export function sendInParts(file: File, onShare?: (share: number) => void): Upload<string> {

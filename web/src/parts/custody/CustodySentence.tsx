@@ -21,7 +21,7 @@ export function CustodySentence({ custody }: { custody: Custody }) {
     .join(' · ');
   return (
     <Tooltip title={reason} trigger={['hover', 'focus']}>
-      <span tabIndex={0} className="custody">
+      <span tabIndex={0} role="note" className="custody">
         {custody.mine ? <strong>You</strong> : <span className="name">{custody.holder.name}</span>} · since{' '}
         {day(custody.since)}
         {until && <> · {until}</>}
