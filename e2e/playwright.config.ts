@@ -15,7 +15,8 @@ export default defineConfig({
   // Generous: a machine with a cold disk takes long to start a browser.
   timeout: 300_000,
   expect: { timeout: 60_000 },
-  workers: 1,
+  // One server, two browsers: much of it is waiting.
+  workers: 2,
   retries: 0,
   forbidOnly: true,
   reporter: [['list'], ['json']],
@@ -46,7 +47,7 @@ export default defineConfig({
       stderr: 'ignore',
     },
     {
-      command: `node demo/dist/load.js && exec node ${late} server/dist/main.js`,
+      command: `exec node ${late} server/dist/main.js`,
       cwd: '..',
       url: `http://127.0.0.1:${port}/healthz`,
       timeout: 600_000,

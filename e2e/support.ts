@@ -17,13 +17,35 @@ import {
 export const password = 'orrin-vale';
 const folder = mkdtempSync(join(tmpdir(), 'e2e-'));
 
+type SignIn = Awaited<ReturnType<APIRequestContext['storageState']>>;
+/** Sign-ins of this process by account: to make one takes as long as a password is made hard to guess. */
+const signIns = new Map<string, SignIn>();
+
+/** Opens something with the sign-in an account of the demo has, or a new one where a test has ended that. */
+async function signedIn<T>(
+  account: string,
+  open: (storageState?: SignIn) => Promise<T>,
+  requestOf: (opened: T) => APIRequestContext,
+): Promise<T> {
+  const known = signIns.get(account);
+  const opened = await open(known);
+  const request = requestOf(opened);
+  if (known && (await request.get('/api/v1/session')).ok()) return opened;
+  expect((await request.post('/api/v1/session', { data: { account, password } })).ok()).toBe(true);
+  signIns.set(account, await request.storageState());
+  return opened;
+}
+
 /**
  * Opens the Register of the operating procedures, or another screen, as somebody, in a browser session of
  * their own.
  */
 export async function openAs(browser: Browser, account: string, path = '/OP'): Promise<Page> {
-  const context = await browser.newContext();
-  await context.request.post('/api/v1/session', { data: { account, password } });
+  const context = await signedIn(
+    account,
+    (storageState) => browser.newContext(storageState && { storageState }),
+    ({ request }) => request,
+  );
   const page = await context.newPage();
   await page.goto(path);
   return page;
@@ -178,9 +200,11 @@ export async function apiAs(
   account: string,
   baseURL: string,
 ): Promise<APIRequestContext> {
-  const request = await playwright.request.newContext({ baseURL });
-  expect((await request.post('/api/v1/session', { data: { account, password } })).ok()).toBe(true);
-  return request;
+  return signedIn(
+    account,
+    (storageState) => playwright.request.newContext({ baseURL, ...(storageState && { storageState }) }),
+    (request) => request,
+  );
 }
 
 /** The HTTP interface as the administrator and as an author, while the tests of a file run. */

@@ -12,13 +12,17 @@ const derive = promisify(scrypt) as (
  * scrypt (RFC 7914) with 32 MiB of memory a try: N = 2^15, r = 8, p = 3. Stored with the hash, so that it can
  * be raised later.
  */
-const cost = { N: 2 ** 15, r: 8, p: 3, maxmem: 64 << 20 };
+const usual = { N: 2 ** 15, r: 8, p: 3 };
+const maxmem = 64 << 20;
 const keyLength = 32;
 
-/** Hashes a password for keeping: `scrypt$N$r$p$salt$key`, salt and key in base64. */
-export async function hashPassword(password: string): Promise<string> {
+/**
+ * Hashes a password for keeping: `scrypt$N$r$p$salt$key`, salt and key in base64.
+ * @param cost what a try costs, as RFC 7914 names it
+ */
+export async function hashPassword(password: string, cost = usual): Promise<string> {
   const salt = randomBytes(16);
-  const key = await derive(password.normalize('NFKC'), salt, keyLength, cost);
+  const key = await derive(password.normalize('NFKC'), salt, keyLength, { ...cost, maxmem });
   return ['scrypt', cost.N, cost.r, cost.p, salt.toString('base64'), key.toString('base64')].join('$');
 }
 
@@ -35,7 +39,7 @@ export async function verifyPassword(password: string, stored: string): Promise<
     N: Number(N),
     r: Number(r),
     p: Number(p),
-    maxmem: cost.maxmem,
+    maxmem,
   });
   return timingSafeEqual(given, expected);
 }

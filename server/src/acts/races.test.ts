@@ -7,7 +7,7 @@ import { parseJson } from '../store/models.ts';
 import { testServer } from '../testing/started.ts';
 
 /** How often many clients race for one thing. */
-const rounds = Number(process.env['POLYCHRON_RACE_ROUNDS'] ?? 20);
+const rounds = Number(process.env['POLYCHRON_RACE_ROUNDS'] ?? 5);
 
 const server = testServer();
 let library: string;

@@ -1,6 +1,5 @@
 import request from 'supertest';
 import type * as contract from '@polychron/contract';
-import { setPassword } from '../acts/people.ts';
 import { performSetMembers } from '../acts/setMembers.ts';
 import { runJobs } from '../jobs/sweeps.ts';
 import { Listening } from '../testing/events.ts';
@@ -183,7 +182,7 @@ test('a decision waiting goes to the successor, in its place, and they are told'
 
 test('who is closed holds no role: not asked, not counted, not named; opened again they are what they were', async () => {
   const library = await server.library({ approval: { on: true, mode: 'together', approvers: ['approver'] } });
-  await setPassword(server.context, (await server.caller('approver')).id, 'correct horse');
+  await server.password('approver');
   const { id } = await server.document(library);
   expect((await change('approver', { closed: true })).person.closed).toBe(true);
   const submit = async () =>

@@ -110,16 +110,16 @@ describe.each(sets.map((named, place) => ({ named, place })))('sight $named', ({
     });
   });
 
-  test.each(accounts)(
-    '%s reads nothing anywhere of what they do not see, and all of what they do',
-    async (account) => {
-      const seen = await library.seenBy(account, [roleOf(account)]);
-      const { leaks, all } = await crawl(library, account, library.hiddenFrom(seen));
-      expect(leaks).toEqual([]);
-      const open = library.versions.filter(({ id, readable }) => seen.has(id) && readable);
-      for (const { marks } of open) for (const mark of marks) expect(all).toContain(mark);
-    },
-  );
+  // Who sees the same under every set is asked under the first.
+  test.each(
+    place === 0 || wide ? accounts : accounts.filter((account) => ['auditor', 'author'].includes(account)),
+  )('%s reads nothing anywhere of what they do not see, and all of what they do', async (account) => {
+    const seen = await library.seenBy(account, [roleOf(account)]);
+    const { leaks, all } = await crawl(library, account, library.hiddenFrom(seen));
+    expect(leaks).toEqual([]);
+    const open = library.versions.filter(({ id, readable }) => seen.has(id) && readable);
+    for (const { marks } of open) for (const mark of marks) expect(all).toContain(mark);
+  });
 
   // As somebody else, and as it was: of one set, or of all where there is time.
   if (place > 0 && !wide) return;
@@ -143,7 +143,7 @@ describe.each(sets.map((named, place) => ({ named, place })))('sight $named', ({
         { id: library.id },
       );
       const told = [];
-      for (const share of wide ? [0.2, 0.4, 0.6, 0.8, 1] : [0.5, 1]) {
+      for (const share of wide ? [0.2, 0.4, 0.6, 0.8, 1] : [0.6]) {
         const asOf = moments[Math.ceil(share * moments.length) - 1]?.at.toISOString() ?? '';
         const { leaks, all } = await crawl(library, account, library.hiddenFrom(seen), { asOf });
         expect(leaks).toEqual([]);

@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { type Document, type Group, type Route, routes } from '@polychron/contract';
 import request, { type Response } from 'supertest';
-import { setPassword } from '../acts/people.ts';
 import { docxOf } from '../testing/files.ts';
 import type { Agent } from '../testing/server.ts';
 import { testServer } from '../testing/started.ts';
@@ -20,13 +19,12 @@ beforeAll(async () => {
   const admin = await server.as('admin');
   await admin.put('/api/v1/clock/confirm');
   group = ((await admin.post('/api/v1/groups').send({ name: 'Crew', people: ['author'] })).body as Group).id;
-  for (const account of roles)
-    await setPassword(server.context, (await server.caller(account)).id, 'correct horse');
+  for (const account of roles) await server.password(account);
   [session, theirs] = [await signIn('reader'), await signIn('author2')];
 });
 
 async function signIn(account: string): Promise<string> {
-  await setPassword(server.context, (await server.caller(account)).id, 'correct horse');
+  await server.password(account);
   const credentials = { account, password: 'correct horse' };
   const answer = await request(server.listener).post('/api/v1/session').send(credentials).expect(200);
   return String(answer.headers['set-cookie']).split(';')[0] ?? '';

@@ -27,6 +27,15 @@ afterEach(async () => {
   expect(await server.labels(hidden.id)).toEqual(['0.1']);
 });
 
+/** Who asks about versions in which state: a reader about each, all about all where there is time. */
+const asked = ['reader', 'auditor', 'stranger']
+  .flatMap((account) => ['inApproval', 'rejected', 'approved'].map((state) => ({ account, state })))
+  .filter(
+    ({ account, state }) =>
+      process.env['POLYCHRON_TEST_RUNS'] !== undefined ||
+      account === 'reader' ||
+      state === { auditor: 'approved', stranger: 'inApproval' }[account],
+  );
 const reason = 'Because';
 const later = '2026-09-01T00:00:00Z';
 const every = ['same-bytes', 'other-name', 'other-type', 'stale-base'];
@@ -233,11 +242,7 @@ describe('in a library with approval', () => {
     }
   });
 
-  test.each(
-    ['reader', 'auditor', 'stranger'].flatMap((account) =>
-      ['inApproval', 'rejected', 'approved'].map((state) => ({ account, state })),
-    ),
-  )(
+  test.each(asked)(
     'to $account every act on a document with a version $state is answered as on one without',
     async ({ account, state }) => {
       await server.as(account);

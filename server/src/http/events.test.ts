@@ -1,6 +1,5 @@
 import request from 'supertest';
 import type * as contract from '@polychron/contract';
-import { setPassword } from '../acts/people.ts';
 import { Listening } from '../testing/events.ts';
 import type { Agent } from '../testing/server.ts';
 import { testServer } from '../testing/started.ts';
@@ -76,7 +75,7 @@ test('a stream ends with the token it came by, and nothing that happens after is
 });
 
 test('a stream ends with the session it came by', async () => {
-  await setPassword(server.context, (await server.caller('author')).id, 'correct horse');
+  await server.password('author');
   const credentials = { account: 'author', password: 'correct horse' };
   const answer = await request(server.listener).post('/api/v1/session').send(credentials).expect(200);
   const cookie = String(answer.headers['set-cookie']).split(';')[0] as string;

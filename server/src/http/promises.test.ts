@@ -11,6 +11,7 @@ import { testServer } from '../testing/started.ts';
  */
 const server = testServer();
 
+const isDeep = process.env['POLYCHRON_TEST_RUNS'] !== undefined;
 const members = ['reader', 'auditor', 'author', 'author2', 'approver', 'approver2', 'controller'];
 
 interface Case {
@@ -189,6 +190,7 @@ test.each(Object.entries(cases))(
     }
     const whole = async (): Promise<unknown> => read(id, 'controller');
     const unchanged = await whole();
+    const tried = new Set<string>();
     for (const account of members) {
       const agent = await server.as(account);
       const document = await read(id, account);
@@ -209,6 +211,10 @@ test.each(Object.entries(cases))(
         const who = `${account}, ${name}`;
         // Which version is brought back is chosen: where there is none nothing is offered.
         if (name === 'restore' && earlier(document) === document.latest.label) continue;
+        // Of two with one role who may do the same one does it; both where there is time.
+        const asRole = `${account.replace(/\d/, '')} ${name}`;
+        if (!isDeep && tried.has(asRole)) continue;
+        tried.add(asRole);
         const other = await make(library, one);
         const before = await read(other, account);
         if (!before) throw new Error('made alike, and not seen');

@@ -1,7 +1,6 @@
 import request from 'supertest';
 import type * as contract from '@polychron/contract';
 import { Provider } from '../access/provider.ts';
-import { setPassword } from '../acts/people.ts';
 import { TestProvider } from '../testing/provider.ts';
 import { TestServer } from '../testing/server.ts';
 
@@ -70,7 +69,7 @@ test('an account is made from the claims where an administrator lets it, and is 
 });
 
 test('an account that is there is nobody’s by its name alone, unless an administrator lets it be linked', async () => {
-  await setPassword(server.context, (await server.caller('author')).id, 'correct horse');
+  await server.password('author');
   await mapped({ makeAccounts: true });
   const refused = await signIn('author');
   expect(refused).toEqual({ to: '/sign-in?refused=account-taken', cookie: '' });
@@ -147,7 +146,7 @@ test('what was not begun in this browser, comes twice, or was meant for another 
 });
 
 test('passwords can be switched off; a provider that is away is said so', async () => {
-  await setPassword(server.context, (await server.caller('author')).id, 'correct horse');
+  await server.password('author');
   const ways = async () =>
     (await request(server.listener).get('/api/v1/session/ways').expect(200)).body as object;
   expect(await ways()).toEqual({ passwords: true, provider: 'Ropeway sign-in', demo: null });

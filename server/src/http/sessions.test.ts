@@ -1,7 +1,6 @@
 import request from 'supertest';
 import type * as contract from '@polychron/contract';
 import { hashPassword, verifyPassword } from '../access/passwords.ts';
-import { setPassword } from '../acts/people.ts';
 import { sweep } from '../jobs/sweeps.ts';
 import { createApp } from './app.ts';
 import { TestServer } from '../testing/server.ts';
@@ -9,7 +8,7 @@ import { TestServer } from '../testing/server.ts';
 let server: TestServer;
 beforeAll(async () => {
   server = await TestServer.start();
-  await setPassword(server.context, (await server.caller('author')).id, 'correct horse');
+  await server.password('author');
   await server.caller('locked');
 });
 afterAll(async () => {
@@ -235,7 +234,7 @@ test('a token that reads changes nothing; one that is over is no sign-in, and ma
 });
 
 test("a system administrator sees and ends others' sign-ins; nobody else does", async () => {
-  await setPassword(server.context, (await server.caller('other')).id, 'correct horse');
+  await server.password('other');
   const cookie = String((await signIn('other', 'correct horse')).headers['set-cookie']).split(';')[0] ?? '';
   const [author, admin, other] = [
     await server.as('author'),

@@ -10,6 +10,7 @@ import request from 'supertest';
 import { commonRefusals, type Document, refusals, type Version } from '@polychron/contract';
 import type { Role, RulebookChoices } from '@polychron/core';
 import type { Asker, Caller } from '../access/caller.ts';
+import { hashPassword } from '../access/passwords.ts';
 import { makeToken } from '../access/sessions.ts';
 import { performCreateLibrary } from '../acts/libraries.ts';
 import { addPerson } from '../acts/people.ts';
@@ -22,6 +23,7 @@ import { runJobs } from '../jobs/sweeps.ts';
 import { confirmTime, noteTime } from '../store/clock.ts';
 import { connect, type Database, transact } from '../store/database.ts';
 import { migrate } from '../store/migrate.ts';
+import { setPasswordHash } from '../store/people.ts';
 import { docxOf } from './files.ts';
 
 export type Agent = ReturnType<typeof request.agent>;
@@ -131,6 +133,12 @@ export class TestServer {
   /** That person, asking this server. */
   async asker(account: string): Promise<Asker> {
     return { context: this.context, caller: await this.caller(account) };
+  }
+
+  /** Gives that person a password that costs little to try. */
+  async password(account: string, password = 'correct horse'): Promise<void> {
+    const { id } = await this.caller(account);
+    await setPasswordHash(this.context, id, await hashPassword(password, { N: 16, r: 8, p: 1 }));
   }
 
   /** HTTP as that person, by a personal token. */

@@ -11,6 +11,7 @@ import { usePreferences } from './preferences.ts';
 import { fetchScreens, screens } from './screens.ts';
 import { Shell } from './Shell.tsx';
 import { cssVariables, type Scheme, themeOf } from './theme.ts';
+import { openEarly } from './useLive.ts';
 
 const client = new QueryClient({
   defaultOptions: {
@@ -59,6 +60,7 @@ const router = createBrowserRouter([
   },
 ]);
 
+openEarly();
 fetchScreens();
 
 /** The whole application in the person's colour scheme. */

@@ -4,6 +4,26 @@ import { useEffect } from 'react';
 import { addressOf } from '../ui/api.ts';
 import { readAgain, refreshDocument } from '../parts/queries.ts';
 
+/** The stream that a page opens before anything else; null once it is listened to, or where there is none. */
+let early: EventSource | null = null;
+
+/**
+ * Opens the stream of events while the page is still fetched: what is asked for once it has begun need not be
+ * read a second time. Where nobody is signed in the server refuses it, and it stays closed.
+ */
+export function openEarly(): void {
+  if (!document.hidden && location.pathname !== '/sign-in') early = new EventSource(addressOf(routes.events));
+}
+
+/** The stream that was opened early, if it still goes on; else a new one. */
+function openStream(): EventSource {
+  const opened = early;
+  early = null;
+  return opened && opened.readyState !== EventSource.CLOSED
+    ? opened
+    : new EventSource(addressOf(routes.events));
+}
+
 /**
  * Hears of what other people do, and reads again what shows it (server-sent events). What is being typed
  * lives in its own fields and stays. The browser connects again by itself; what happened meanwhile is read
@@ -28,7 +48,7 @@ export function useLive(signedIn: boolean): void {
         return;
       }
       if (!source || source.readyState === EventSource.CLOSED) {
-        source = new EventSource(addressOf(routes.events));
+        source = openStream();
         listen(source);
       }
     };

@@ -15,6 +15,7 @@ import {
   type QueryFilters,
 } from '@tanstack/react-query';
 import { ask, call } from '../ui/api.ts';
+import { useLooking } from '../ui/looking.ts';
 
 /** Reads the pages of a list that are not there yet, one after another. */
 export async function readRest(list: {
@@ -37,10 +38,13 @@ export const librariesQuery = queryOptions({
   staleTime: 30_000,
 });
 
-/** The caller's own libraries, whoever they look as. */
+/** The caller's own libraries, whoever they look as; whoever looks as nobody else asks for them once. */
 export const ownLibrariesQuery = queryOptions({
   queryKey: ['own-libraries'],
-  queryFn: () => call(routes.listLibraries, { asMyself: true }),
+  queryFn: ({ client }) =>
+    useLooking.getState().as === null
+      ? client.fetchQuery(librariesQuery)
+      : call(routes.listLibraries, { asMyself: true }),
   staleTime: 30_000,
 });
 /** The server's time, and whether it is believed. */
