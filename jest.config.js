@@ -7,6 +7,7 @@ const swc = {
 const modules = 'openid-client|oauth4webapi|jose|@tus|srvx';
 export default {
   testEnvironment: 'node',
+  modulePathIgnorePatterns: ['<rootDir>/.stryker-tmp/'],
   cacheDirectory: '<rootDir>/node_modules/.cache/jest',
   testMatch: ['<rootDir>/*/src/**/*.test.ts', '<rootDir>/scripts/*.test.ts'],
   transform: { '\\.tsx?$': ['@swc/jest', swc], [`/(${modules})/.*\\.m?js$`]: ['@swc/jest', swc] },

@@ -1,10 +1,7 @@
 /** Mutants of the computation: each changes one place, and some test must fail (npm run mutants). */
 const folders = ['rules', 'acts', 'compare'];
 export default {
-  mutate: folders.flatMap((folder) => [
-    `core/src/${folder}/**/*.ts`,
-    `!core/src/${folder}/**/*.test.ts`,
-  ]),
+  mutate: folders.flatMap((folder) => [`core/src/${folder}/**/*.ts`, `!core/src/${folder}/**/*.test.ts`]),
   // Jest begins anew for every mutant, which takes longer than the tests.
   testRunner: 'in-process',
   plugins: ['./scripts/mutantRunner.js'],

@@ -196,6 +196,22 @@ describe('messages', () => {
     expect(await outbox('approver')).toHaveLength(before);
   });
 
+  test('are not made for whose account was closed before', async () => {
+    await waiting();
+    await compose();
+    const before = (await outbox('approver')).length;
+    await waiting();
+    const { id } = await server.caller('approver');
+    const { Person } = server.context.models;
+    await Person.update({ closedAt: server.now }, { where: { id } });
+    await compose();
+    await Person.update({ closedAt: null }, { where: { id } });
+    expect(await outbox('approver')).toHaveLength(before);
+    // Nor afterwards, when it is open again.
+    await compose();
+    expect(await outbox('approver')).toHaveLength(before);
+  });
+
   test('come page by page', async () => {
     const whole = await outbox('approver');
     const ids: string[] = [];

@@ -137,6 +137,20 @@ test('refused while somebody else holds the document, and in approval', async ()
   expect(await inForce(id)).toBe('2');
 });
 
+test('a version whose moment has come is in force before any act, also where no sweep was by', async () => {
+  const library = await server.library();
+  const { id } = await server.document(library, 'first', { level: 'major' });
+  await server.change(id, 'second', 'minor');
+  const inForceFrom = new Date(server.now.getTime() + 86_400_000).toISOString();
+  expect((await post('author', id, 'publish', { inForceFrom })).status).toBe(201);
+  server.pass(25);
+  // What is withdrawn is what is in force now; without that it would be 1.0, and 2.0 come after it.
+  expect((await post('controller', id, 'withdraw', { reason })).body).toMatchObject({ label: '2.0' });
+  expect(await states(id)).toEqual(['2.0 withdrawn', '1.1 draft', '1.0 inForce']);
+  const { body } = await (await server.as('auditor')).get(`/api/v1/documents/${id}/versions/2.0`);
+  expect(body).toMatchObject({ inForceFrom });
+});
+
 test('a scheduled version is shown, changed, made now, or taken back before its moment', async () => {
   const library = await server.library();
   const make = async (): Promise<string> => {
