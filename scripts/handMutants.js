@@ -1,5 +1,5 @@
-// Mutants made by hand over server, web and cli: each changes one place, and the tests named with it must fail.
-// Tells those that nothing notices. With numbers as arguments, only these.
+// Mutants made by hand over server, web and cli: each changes one place, and the tests named with it must
+// fail. Tells those that nothing notices. With numbers as arguments, only these.
 import { execFileSync, spawnSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 

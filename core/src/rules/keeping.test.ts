@@ -48,7 +48,7 @@ describe('nothing thins', () => {
     ['the base of a check-out', { id: 'base' }],
     ['what was made since', { madeAt: 11 }],
     ['a publication superseded since', { state: 'published', standing: 'superseded', supersededAt: 11 }],
-    ['a publication made since, never superseded', { state: 'withdrawn', standing: 'withdrawn', madeAt: 11 }],
+    ['a publication made since, never superseded', { state: 'withdrawn', madeAt: 11 }],
   ])('%s', (_, more) => {
     const protection = { latestId: 'latest', baseIds: ['base'] };
     expect(isProtected(version('1', more), protection, 10)).toBe(true);
@@ -68,7 +68,7 @@ test('the newest publication uses up no place of the limit, a withdrawn one abov
   expect(goes(three, { published: 0 })).toEqual(['1 published', '2 published']);
   expect(goes(three, { published: 1 })).toEqual(['1 published']);
   expect(goes(three, {})).toEqual([]);
-  const withdrawn = [...three, version('4', { state: 'withdrawn', standing: 'withdrawn', publishedAt: 0 })];
+  const withdrawn = [...three, version('4', { state: 'withdrawn', publishedAt: 0 })];
   expect(goes(withdrawn, { published: 1 })).toEqual(['1 published', '2 published']);
   // What is gone already, or protected, uses up none either.
   expect(goes([published('1'), published('2', { thinned: true }), published('3')], { published: 1 })).toEqual(
@@ -88,7 +88,7 @@ test('drafts go with their version, by its age, or beyond the newest; those in h
   const gone = drafts.map((one) => (one.id === '4' ? { ...one, thinned: true } : one));
   expect(goes(gone, { draftsFollow: true })).toEqual(['1 draftsStay', '2 draftsStay', '3 draftsStay']);
   expect(goes(gone, {})).toEqual([]);
-  // A version that goes now takes its drafts along; one whose time of publication is not known was when it was made.
+  // What goes now takes its drafts along; where no time of publication is known it is when it was made.
   const old = [version('1'), published('2', { publishedAt: null, madeAt: 5 }), published('3')];
   expect(goes(old, { published: 0, draftsFollow: true })).toEqual(['1 draftsStay', '2 published']);
   expect(goes(old, { draftsGoBefore: 5 })).toEqual(['1 draftsStay']);

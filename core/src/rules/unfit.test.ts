@@ -177,8 +177,7 @@ describe('values of fields', () => {
       versioned: { Text: 1, Gone: 3 },
       administrative: { Checked: 2 },
     });
-    // An administrative value goes over the version's; another only where the version says nothing, as one that
-    // is no field any more.
+    // An administrative value goes over the version's; another only where the version says nothing.
     const version = { Text: 'a', Checked: true, Gone: 'b' };
     expect(shownValues({ fields }, version, { Text: 'c', Checked: false, Gone: 'd', Left: 'e' })).toEqual({
       Text: 'a',
