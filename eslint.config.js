@@ -54,7 +54,14 @@ const tests = ['**/*.test.{ts,tsx}', '**/testing/**'];
 
 export default ts.config(
   {
-    ignores: ['**/dist/**', '**/node_modules/**', '.polychron/**', 'test-results/**', 'playwright-report/**'],
+    ignores: [
+      '**/dist/**',
+      '**/node_modules/**',
+      '.polychron/**',
+      'test-results/**',
+      'playwright-report/**',
+      '.stryker-tmp/**',
+    ],
   },
   js.configs.recommended,
   ...ts.configs.recommended,

@@ -37,6 +37,13 @@ export default defineConfig({
       ],
     },
   },
+  projects: [
+    // The longest first; it has servers of its own.
+    { name: 'start', testMatch: 'start.spec.ts' },
+    // What lists are read from is made anew in it, while nobody else works.
+    { name: 'rows', testMatch: 'rows.spec.ts' },
+    { name: 'rest', testIgnore: ['start.spec.ts', 'rows.spec.ts'], dependencies: ['rows'] },
+  ],
   webServer: [
     {
       command: `exec node server/src/testing/provider.mjs ${providerPort} http://127.0.0.1:${port}/api/v1/session/provider/return`,

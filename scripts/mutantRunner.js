@@ -91,7 +91,7 @@ async function fails({ run, groups }) {
   }
 }
 
-/** Runs the tests of the computation in this process, where a mutant is switched on and off: it has no state. */
+/** Runs the tests of the computation in this process; it has no state, so a mutant is switched on and off. */
 class InProcess {
   #tests = null;
   #isMutated = false;

@@ -7,9 +7,9 @@ import { attempts, situations } from '../testing/situations.ts';
 import type { Outcome } from './state.ts';
 
 /**
- * What core answers to every act in every situation, word for word: each refusal with its facts, each decision
- * with its changes, what the Ledger says of it and whom it tells; one answer a line, with where and to whom it
- * is given. POLYCHRON_OUTCOMES=write writes them anew, to be read as a difference.
+ * What core answers to every act in every situation, word for word: each refusal with its facts, each
+ * decision with its changes, what the Ledger says of it and whom it tells; one answer a line, with where and
+ * to whom it is given. POLYCHRON_OUTCOMES=write writes them anew, to be read as a difference.
  */
 const file = join(import.meta.dirname ?? 'core/src/acts', 'outcomes.txt');
 const people = [reader, author, author2, approver, controller];
@@ -46,4 +46,5 @@ test('every act is known', () => {
   expect([...names]).toEqual(Object.keys(attempts));
 });
 test.each(Object.keys(attempts))('%s is answered as it was', (name) =>
-  expect(answersTo(name)).toEqual(known.filter((line) => line.startsWith(`${name} | `))));
+  expect(answersTo(name)).toEqual(known.filter((line) => line.startsWith(`${name} | `))),
+);

@@ -78,8 +78,7 @@ export const situations: Record<string, () => History> = {
   'the second of two is asked': () => decided(submitted(begin(inTurn)), approver, 'approve'),
   'controllers decide in the place of others': () =>
     submitted(begin({ approval: { ...inTurn.approval, controllersDecide: true } })),
-  approved: () =>
-    decided(decided(submitted(begin(together)), approver, 'approve'), approver2, 'approve'),
+  approved: () => decided(decided(submitted(begin(together)), approver, 'approve'), approver2, 'approve'),
   rejected: () => decided(submitted(begin(together)), approver, 'reject'),
   scheduled: () => {
     const history = change(begin({}, 'first', 'major'), 'second');
@@ -120,7 +119,7 @@ const onVersion =
   (history, by) =>
     act(history, by, history.versions.at(-2) ?? history.state.latest);
 
-/** Everything that is done to a document, once as it should be and where it asks something as it should not. */
+/** Everything that is done to a document: as it should be, and as it should not. */
 export const attempts: Record<string, Doing> = {
   'check out': ({ state, now }, by) => checkOut(state, by, { reason: ' Why ', until: null }, now),
   'check out until yesterday': (history, by) =>
@@ -190,7 +189,12 @@ export const attempts: Record<string, Doing> = {
   'approve in their place': ({ state, now }, by) =>
     decide(state, by, { version: state.latest, decision: 'approve', comment, inPlace: true }, now),
   'put another in the place of an approver': ({ state, now }, by) =>
-    replaceApprover(state, by, { from: approver, to: { ...approver, id: 'third', name: 'THIRD' }, reason }, now),
+    replaceApprover(
+      state,
+      by,
+      { from: approver, to: { ...approver, id: 'third', name: 'THIRD' }, reason },
+      now,
+    ),
   'put an approver in the place of nobody': ({ state, now }, by) =>
     replaceApprover(state, by, { from: author, to: approver2, reason }, now),
   'call back': ({ state, now }, by) => callBack(state, by, { comment }, now),
@@ -218,9 +222,7 @@ export const attempts: Record<string, Doing> = {
   'thin the latest': ({ state, now }, by) => thin(state, by, { version: state.latest, reason }, now),
   recover: onVersion(({ state, now }, by, version) => recover(state, by, { version, reason }, now)),
   shelter: onVersion(({ state }, by, version) => shelter(state, by, { version, reason, sheltered: true })),
-  unshelter: onVersion(({ state }, by, version) =>
-    shelter(state, by, { version, reason, sheltered: false }),
-  ),
+  unshelter: onVersion(({ state }, by, version) => shelter(state, by, { version, reason, sheltered: false })),
   'keep it to some': ({ state }, by) => limitDocument(state, by, { limit: named('reader'), reason }),
   'open it to all': ({ state }, by) => limitDocument(state, by, { limit: null, reason }),
   distribute: ({ state, now }, by) =>
@@ -244,9 +246,5 @@ export const attempts: Record<string, Doing> = {
   'close it whatever the token': ({ state, now }, by) => closeInProgram(state, by, null, now),
   'keep it for later': ({ state }, by) => keepForLater(state, by),
   'hand over what one answers for': ({ state, now }, by) =>
-    handOver(
-      state,
-      { from: by, to: author2, ownApproverIds: [], asideBases: [], by: 'The office' },
-      now,
-    ),
+    handOver(state, { from: by, to: author2, ownApproverIds: [], asideBases: [], by: 'The office' }, now),
 };

@@ -32,7 +32,7 @@ function addresses(library: MarkedLibrary, route: Route): string[] {
     const words = library.versions.flatMap(({ marks }) =>
       [...marks].filter((mark) => mark.startsWith('mark')),
     );
-    const found = words.map((word) => `${here}?q=${word}`);
+    const found = words.filter((_, at) => wide || at % 2 === 0).map((word) => `${here}?q=${word}`);
     return [here, `${here}?state=draft`, `${here}?state=rejected`, ...new Set(found)];
   }
   const perVersion = ({ documentId, id, label }: Marked): string[] =>

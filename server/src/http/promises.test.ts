@@ -12,6 +12,15 @@ import { testServer } from '../testing/started.ts';
 const server = testServer();
 
 const isDeep = process.env['POLYCHRON_TEST_RUNS'] !== undefined;
+/** Who tries everything in a case: one of each role, and a second where the case tells two apart. */
+const membersFor = (name: string): string[] =>
+  members.filter(
+    (account) =>
+      isDeep ||
+      ['reader', 'author', 'approver', 'controller'].includes(account) ||
+      (account === 'author2' && name.startsWith('held')) ||
+      (account === 'approver2' && / two /.test(name)),
+  );
 const members = ['reader', 'auditor', 'author', 'author2', 'approver', 'approver2', 'controller'];
 
 interface Case {
@@ -181,7 +190,7 @@ async function expectKept(
 
 test.each(Object.entries(cases))(
   '%s: what may be done happens, what may not is refused by the same sentence',
-  async (_, one) => {
+  async (name, one) => {
     const library = await server.library(one.rules);
     const id = await make(library, one);
     if (one.closed) {
@@ -191,7 +200,7 @@ test.each(Object.entries(cases))(
     const whole = async (): Promise<unknown> => read(id, 'controller');
     const unchanged = await whole();
     const tried = new Set<string>();
-    for (const account of members) {
+    for (const account of membersFor(name)) {
       const agent = await server.as(account);
       const document = await read(id, account);
       const isAllowed = (name: contract.Act): boolean => document?.acts[name].allowed ?? false;
@@ -206,13 +215,13 @@ test.each(Object.entries(cases))(
         account,
         refused.map(([name]) => [name, document ? document.acts[name].why : 404, false]),
       ]);
-      for (const [name, act] of all.filter(([one]) => isAllowed(one))) {
+      for (const [doing, act] of all.filter(([one]) => isAllowed(one))) {
         if (!document) continue;
-        const who = `${account}, ${name}`;
+        const who = `${account}, ${doing}`;
         // Which version is brought back is chosen: where there is none nothing is offered.
-        if (name === 'restore' && earlier(document) === document.latest.label) continue;
+        if (doing === 'restore' && earlier(document) === document.latest.label) continue;
         // Of two with one role who may do the same one does it; both where there is time.
-        const asRole = `${account.replace(/\d/, '')} ${name}`;
+        const asRole = `${account.replace(/\d/, '')} ${doing}`;
         if (!isDeep && tried.has(asRole)) continue;
         tried.add(asRole);
         const other = await make(library, one);
@@ -226,7 +235,7 @@ test.each(Object.entries(cases))(
         // Whoever submits what is not theirs may lose sight of it.
         const after = (await read(other, account)) ?? (await read(other, 'controller'));
         if (!after) throw new Error('a controller sees every version');
-        await expectKept(name, before, after);
+        await expectKept(doing, before, after);
       }
     }
     expect(await whole()).toEqual(unchanged);

@@ -21,6 +21,7 @@ const sets: SightRole[][] = [
 ];
 const sees = (named: readonly SightRole[], account: string): boolean =>
   (named as readonly string[]).includes(account) || account === 'author2' || account === 'controller';
+const isDeep = process.env['POLYCHRON_TEST_RUNS'] !== undefined;
 const states = ['draft', 'inApproval', 'rejected', 'approved'] as const;
 
 describe.each(sets.map((named) => ({ named })))('sight $named', ({ named }) => {
@@ -59,7 +60,10 @@ describe.each(sets.map((named) => ({ named })))('sight $named', ({ named }) => {
     }
   });
 
-  describe.each(states.map((state) => [state]))('%s', (state) => {
+  // What is approved follows what is in approval, and what is rejected is in the same set: a pair, where
+  // the first two sets have had them all.
+  const asked = sets.indexOf(named) < 2 || isDeep ? states : (['draft', 'approved'] as const);
+  describe.each(asked.map((state) => [state]))('%s', (state) => {
     test.each(accounts.map((account) => [account]))('%s', async (account) => {
       const id = ids.get(state) as string;
       const sight = sees(named, account);
