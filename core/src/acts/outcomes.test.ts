@@ -1,10 +1,14 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { isRefusal } from '../document/refusal.ts';
+import type { Version } from '../document/version.ts';
 import { author2 } from '../testing/lives.ts';
 import { approver, author, controller, reader } from '../testing/people.ts';
 import { attempts, situations } from '../testing/situations.ts';
-import type { Outcome } from './state.ts';
+import { audienceOf } from './audience.ts';
+import type { History } from './history.ts';
+import { reduce } from './reduce.ts';
+import { type Decision, labelIn, type Outcome } from './state.ts';
 
 /**
  * What core answers to every act in every situation, word for word: each refusal with its facts, each
@@ -14,8 +18,34 @@ import type { Outcome } from './state.ts';
 const file = join(import.meta.dirname ?? 'core/src/acts', 'outcomes.txt');
 const people = [reader, author, author2, approver, controller];
 
-function inWords(outcome: Outcome): string {
-  if (!isRefusal(outcome)) return JSON.stringify(outcome);
+/** How a document stands after a decision, and who hears of it. */
+function after(history: History, decision: Decision): string {
+  let ids = 0;
+  const newId = (): string => `new${(ids += 1)}`;
+  const before = history.state;
+  const reduced = reduce(before, decision.changes, { newId, versions: history.versions });
+  const { state, versions } = reduced;
+  const named = (version: Version | null): string => (version ? labelIn(state, version) : 'nothing');
+  const { sees, personIds, everyone } = audienceOf(before, decision, reduced);
+  const asked = state.approval?.posts.map(({ personId, decision: said }) => `${personId} ${said ?? '?'}`);
+  return [
+    `latest ${named(state.latest)} ${state.latest.state}`,
+    `in force ${named(state.inForce)}`,
+    `scheduled ${state.scheduled.map(named).join()}`,
+    `highest ${state.highest.major}.${state.highest.minor}`,
+    `held ${JSON.stringify(state.custody && { ...state.custody, base: named(state.custody.base) })}`,
+    `asked ${asked?.join()}`,
+    `of ${state.ownerId} ${state.coAuthorIds.join()} ${state.templateFor} ${state.setAsideBaseIds.join()}`,
+    `to ${JSON.stringify([state.limit, state.distribution, state.administrative])}`,
+    `changed ${versions.map(({ after: one }) => `${named(one)} ${one.state} ${one.standing}`).join()}`,
+    `bytes ${state.bytesKept}`,
+    `heard by ${everyone ? 'everyone' : ''} ${personIds.join()}`,
+    `who see ${sees.map((facts) => facts.map(({ label, state: as }) => `${label} ${as}`).join('+')).join()}`,
+  ].join('; ');
+}
+
+function inWords(history: History, outcome: Outcome): string {
+  if (!isRefusal(outcome)) return `${JSON.stringify(outcome)} → ${after(history, outcome)}`;
   const { kind, code, reason, facts = {} } = outcome;
   const of = Object.keys(facts).length === 0 ? '' : ` ${JSON.stringify(facts)}`;
   return `${kind} ${code}: ${reason}${of}`;
@@ -28,7 +58,7 @@ function answersTo(name: string): string[] {
     const history = make();
     const here = new Map<string, string[]>();
     for (const by of people) {
-      const answer = inWords(attempts[name]?.(history, by) as Outcome);
+      const answer = inWords(history, attempts[name]?.(history, by) as Outcome);
       here.set(answer, [...(here.get(answer) ?? []), by.id]);
     }
     for (const [answer, ids] of here)
