@@ -61,8 +61,8 @@ async function composeFor(context: Context, personId: string, now: Date): Promis
   if (!person) return 0;
   const until = person.mail === 'daily' ? lastDigest(now) : now;
   const notices = await noticesToMail(context, personId, until, noticesAtOnce);
-  const messages =
-    person.mail === 'none' || person.closed ? [] : await messagesOf(context, person, notices, now);
+  // For whoever's account is closed no document is there, and so no message.
+  const messages = person.mail === 'none' ? [] : await messagesOf(context, person, notices, now);
   const ids = notices.map(({ id }) => id);
   const isDone = await transact(context.db, async (tx) => {
     if (ids.length === 0 || !(await markMailed(context, ids, tx))) return false;

@@ -165,11 +165,13 @@ describe('a document kept to named people and groups', () => {
     await limit(id, { people: ['approver'], groups: [] });
     const during = server.now.toISOString();
     server.pass(1);
-    const at = async (account: string, asOf: string): Promise<[number, number]> => [
-      (await get(account, `/documents/${id}?asOf=${asOf}`)).status,
-      ((await get(account, `/libraries/${library}/documents?asOf=${asOf}`)).body as contract.DocumentList)
-        .items.length,
-    ];
+    const at = async (account: string, asOf: string): Promise<[number, number]> => {
+      const { status } = await get(account, `/documents/${id}?asOf=${asOf}`);
+      const list = await get(account, `/libraries/${library}/documents?asOf=${asOf}`);
+      const { items, total } = list.body as contract.DocumentList;
+      expect(total).toBe(items.length);
+      return [status, items.length];
+    };
     expect([await at('reader', before), await at('approver', before)]).toEqual([
       [404, 0],
       [200, 1],
