@@ -5,6 +5,7 @@ import {
   documentFor,
   expectAccessible,
   libraryFor,
+  leave,
   openAs,
   file,
   row,
@@ -94,9 +95,9 @@ test('giving back takes one act, publishing two, lifting three, checking in by t
     await acts.press(why, 'Enter');
     await expect(held.getByRole('button', { name: 'Check out AC-001' })).toBeVisible();
     expect(acts.count).toBeLessThanOrEqual(3);
-    await controller.context().close();
+    await leave(controller);
   });
-  await page.context().close();
+  await leave(page);
 });
 
 test('five files are registered in three acts', async ({ browser }) => {
@@ -116,5 +117,5 @@ test('five files are registered in three acts', async ({ browser }) => {
   await acts.click(form.getByRole('button', { name: /^Register 5 documents/ }).first());
   await expect(row(page, 'AF-005')).toBeVisible();
   expect(acts.count).toBeLessThanOrEqual(3);
-  await page.context().close();
+  await leave(page);
 });

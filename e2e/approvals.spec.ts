@@ -1,5 +1,14 @@
 import { type APIRequestContext, expect, type Page, test } from '@playwright/test';
-import { Acts, adminAndAuthor, apiAs, documentFor, expectAccessible, libraryFor, openAs } from './support.ts';
+import {
+  Acts,
+  adminAndAuthor,
+  apiAs,
+  documentFor,
+  expectAccessible,
+  libraryFor,
+  leave,
+  openAs,
+} from './support.ts';
 
 const by = adminAndAuthor();
 const list = (page: Page, name = 'To decide') => page.getByRole('list', { name });
@@ -82,7 +91,7 @@ test('two decide in turn beside what changed; one rejection ends a run, the othe
   await rejected.getByRole('button', { name: /APA-002/ }).click();
   await expect(pane(author, 'APA-002')).toContainText('L. Achterberg rejected');
   await expectAccessible(author);
-  await Promise.all([first, second, reader, author].map((page) => page.context().close()));
+  await leave(first, second, reader, author);
 });
 
 test('what is changed against what is in force stands in view; several are approved together, each with its own comment', async ({
@@ -134,7 +143,7 @@ test('what is changed against what is in force stands in view; several are appro
     ['2.0', 'Agreed'],
     ['1.0', 'Mind the winter'],
   ]);
-  await page.context().close();
+  await leave(page);
 });
 
 test('a controller asks another in the place of who is away, and decides in their place where the rules let them', async ({
@@ -176,5 +185,5 @@ test('a controller asks another in the place of who is away, and decides in thei
   await expect(page.getByRole('region', { name: 'Decided' })).toContainText(
     'agreed in the place of those asked',
   );
-  await Promise.all([page, away].map((one) => one.context().close()));
+  await leave(page, away);
 });

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { expectAccessible, openAs, row } from './support.ts';
+import { expectAccessible, leave, openAs, row } from './support.ts';
 
 test('a library as it was a month ago: read, opened, compared, and nothing done; then back', async ({
   browser,
@@ -31,7 +31,7 @@ test('a library as it was a month ago: read, opened, compared, and nothing done;
   await expect(frame).toBeHidden();
   await page.goto('/OP');
   await expect(row(page, 'OP-014')).toContainText('T. Brandvold');
-  await page.context().close();
+  await leave(page);
 });
 
 test('on the calendar a plumb line says what was in force, a second one what happened since; printed, as a file', async ({
@@ -81,5 +81,5 @@ test('on the calendar a plumb line says what was in force, a second one what hap
   await page.getByRole('button', { name: 'Look at the Register then' }).click();
   await expect(page.getByRole('status').filter({ hasText: 'You see this as it was on' })).toBeVisible();
   await expect(row(page, 'OP-015')).toContainText('2.0');
-  await page.context().close();
+  await leave(page);
 });

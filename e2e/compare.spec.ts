@@ -4,6 +4,7 @@ import {
   checkInFile,
   expectAccessible,
   libraryFor,
+  leave,
   openAs,
   registerFile,
 } from './support.ts';
@@ -49,7 +50,7 @@ test('a long comparison lays out what is in sight, and steps to any change', asy
   await expect(page.locator('.compare-page .c-current').first()).toBeInViewport();
   expect(await nodes()).toBeLessThan(1500);
   await expectAccessible(page);
-  await page.context().close();
+  await leave(page);
 });
 
 test('a .csv is a table, and a change names its row and column', async ({ browser }) => {
@@ -66,7 +67,7 @@ test('a .csv is a table, and a change names its row and column', async ({ browse
     'new table rowrow 4 Tower 6 to Summit · 15 · 10',
   ]);
   await expectAccessible(page);
-  await page.context().close();
+  await leave(page);
 });
 
 test('a table wider than the sheet is reached and scrolled by keys', async ({ browser }) => {
@@ -79,7 +80,7 @@ test('a table wider than the sheet is reached and scrolled by keys', async ({ br
   await table.focus();
   await page.keyboard.press('ArrowRight');
   await expect.poll(() => table.evaluate(({ scrollLeft }) => scrollLeft)).toBeGreaterThan(0);
-  await page.context().close();
+  await leave(page);
 });
 
 test('Markdown is set, a line broken elsewhere is no change, and the heading above names the place', async ({
@@ -99,7 +100,7 @@ test('Markdown is set, a line broken elsewhere is no change, and the heading abo
     'paragraph restyledAt sixRead both masts and call the value.not bold, italic',
     'list item changedAt sixsummit crest',
   ]);
-  await page.context().close();
+  await leave(page);
 });
 
 test('text from right to left stands to the right, beside and in the list of changes', async ({
@@ -115,5 +116,5 @@ test('text from right to left stands to the right, beside and in the list of cha
   for (const text of [region(page).locator('p'), page.getByRole('listitem').locator('[dir]')])
     await expect(text).toHaveCSS('direction', 'rtl');
   await expect(region(page).locator('del')).toHaveText('חזקה');
-  await page.context().close();
+  await leave(page);
 });

@@ -9,6 +9,7 @@ import {
   expectAccessible,
   file,
   libraryFor,
+  leave,
   openAs,
   pandocFile,
   png,
@@ -143,7 +144,7 @@ test('worked example 10: edited in the page, lifted by a controller, changed by 
     await holder.goto('/desk');
     await expect(holder.getByRole('region', { name: 'Set aside' }).getByText('TEN-001')).toHaveCount(0);
   });
-  await Promise.all([holder, lifter].map((page) => page.context().close()));
+  await leave(holder, lifter);
 });
 
 test('what happens while a page is first read is shown on it', async ({ browser }) => {
@@ -166,7 +167,7 @@ test('what happens while a page is first read is shown on it', async ({ browser 
   await expect(page.getByRole('complementary', { name: 'Facts' })).toContainText(
     'T. Brandvold · since today',
   );
-  await page.context().close();
+  await leave(page);
 });
 
 test('worked example 5 with two people at once: 8, then 8.1 not checked in, given back, kept, submitted, approved as 9.0', async ({
@@ -233,7 +234,7 @@ test('worked example 5 with two people at once: 8, then 8.1 not checked in, give
   await expect(
     reader.getByRole('table', { name: 'Versions', exact: true }).getByRole('row').first(),
   ).toContainText('9.0');
-  await Promise.all([holder, approver, reader].map((page) => page.context().close()));
+  await leave(holder, approver, reader);
 });
 
 test('a text is written as its file was: encoding and line ends; a sign the encoding lacks is refused, or all of it goes to UTF-8', async ({
@@ -262,7 +263,7 @@ test('a text is written as its file was: encoding and line ends; a sign the enco
   await page.getByRole('button', { name: 'Write it in UTF-8' }).click();
   await expect.poll(kept).toEqual(Buffer.from('Stütze 6 prüfen\r\nÖffnen ß →\r\n', 'utf8'));
   await expect(page.getByRole('button', { name: 'Write it in UTF-8' })).toHaveCount(0);
-  await page.context().close();
+  await leave(page);
 });
 
 test('bringing in a .docx shows the pictures of both sides; either, both or the old one can be chosen', async ({
@@ -310,7 +311,7 @@ test('bringing in a .docx shows the pictures of both sides; either, both or the 
   await desk.getByRole('button', { name: /^Check in as 0\.3/ }).click();
   await expect(desk).toHaveURL(/versions\/0\.3/);
   await expect(desk.locator('.sheet img')).toHaveCount(2);
-  await desk.context().close();
+  await leave(desk);
 });
 
 test('a lost connection loses no keystroke: kept in the browser, sent on return, also after the page was closed', async ({
@@ -403,7 +404,7 @@ test('what another does appears on an open page without losing what is being typ
     'Half a sentence that is',
   );
   expect((await author.delete(`/api/v1/documents/${mine}/checkout`)).status()).toBe(204);
-  await page.context().close();
+  await leave(page);
 });
 
 test('many at once: files dropped become documents, ticked ones are checked out, checked in and given back, each outcome told', async ({
@@ -467,7 +468,7 @@ test('many at once: files dropped become documents, ticked ones are checked out,
   await bar.getByRole('button', { name: 'Give back' }).click();
   await bar.getByRole('button', { name: 'Give back 2 documents' }).click();
   await expect(row(page, 'MANY-001').getByRole('button', { name: 'Check out MANY-001' })).toBeVisible();
-  await page.context().close();
+  await leave(page);
 });
 
 async function checkOutAs(who: APIRequestContext, code: string, number: string): Promise<void> {
@@ -535,7 +536,7 @@ test('files that say where they come from: an arrival finds its document, a chec
   await landing.getByRole('button', { name: 'Check in as 0.4, a draft' }).click();
   await expect(landing.getByRole('alert')).toContainText('The file was taken from 0.1; the latest is 0.3.');
   await landing.getByRole('button', { name: 'Not yet' }).click();
-  await page.context().close();
+  await leave(page);
 });
 
 test('a loose copy is edited without versions and becomes a document of its own', async ({ browser }) => {
@@ -568,7 +569,7 @@ test('a loose copy is edited without versions and becomes a document of its own'
   expect(
     ((await (await author.get(`/api/v1/documents/${id}`)).json()) as { versions: number }).versions,
   ).toBe(1);
-  await page.context().close();
+  await leave(page);
 });
 
 test('check-out with a reason and an end date, kept longer; an upload shows how far it is and is cancelled without a trace', async ({
@@ -652,7 +653,7 @@ test('the Desk of the demo: overdue check-outs, what came back, notices, light a
     .getByRole('button', { name: 'Decide' })
     .click();
   await expect(approver.getByRole('button', { name: 'Approve 3.1' })).toBeVisible();
-  await Promise.all([page, approver].map((one) => one.context().close()));
+  await leave(page, approver);
 });
 
 test('a long text comes part by part, as one reads on', async ({ browser }) => {
@@ -667,5 +668,5 @@ test('a long text comes part by part, as one reads on', async ({ browser }) => {
   await page.getByText('4,000 of 4,500 paragraphs are shown').scrollIntoViewIfNeeded();
   await expect(page.getByText('line 4499 of the log')).toBeAttached();
   await expect(page.getByText('paragraphs are shown')).toHaveCount(0);
-  await page.context().close();
+  await leave(page);
 });

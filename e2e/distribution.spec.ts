@@ -1,6 +1,6 @@
 import { expect, type Locator, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { Acts, adminAndAuthor, documentFor, expectAccessible, libraryFor, openAs } from './support.ts';
+import { Acts, adminAndAuthor, documentFor, expectAccessible, libraryFor, leave, openAs } from './support.ts';
 
 const by = adminAndAuthor();
 
@@ -68,7 +68,7 @@ test('a document is distributed; readers confirm it where they read; who has and
   expect(readFileSync(await download.path(), 'utf8')).toMatch(/J\. Sandoval,author2,.*not yet/);
   const other = await openAs(browser, 'author2', '/desk');
   await expect(other.getByText('reminds you to read DIS-001 1.0 and to confirm it')).toBeVisible();
-  for (const page of [author, reader, other]) await page.context().close();
+  await leave(author, reader, other);
 });
 
 test('a document is kept to named people: who loses sight is said before, and it is gone for them after', async ({
@@ -106,5 +106,5 @@ test('a document is kept to named people: who loses sight is said before, and it
   await opening.getByRole('button', { name: 'Open it to every member' }).click();
   await approver.reload();
   await expect(approver.getByText('List of casualties')).toBeVisible();
-  for (const page of [reader, approver, controller]) await page.context().close();
+  await leave(reader, approver, controller);
 });

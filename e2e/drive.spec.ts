@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { AuthType, createClient, type FileStat } from 'webdav';
-import { adminAndAuthor, expectAccessible, libraryFor, openAs, registerFile } from './support.ts';
+import { adminAndAuthor, expectAccessible, libraryFor, leave, openAs, registerFile } from './support.ts';
 
 const by = adminAndAuthor();
 
@@ -23,7 +23,7 @@ test('a token made in the page opens the libraries as a drive, to a WebDAV clien
   await page.getByRole('button', { name: 'Create a token' }).click();
   const shown = page.getByRole('status').filter({ hasText: 'Copy it now' }).locator('code');
   const password = await shown.innerText();
-  await page.context().close();
+  await leave(page);
 
   const client = createClient(address, { authType: AuthType.Password, username: 'reader', password });
   const names = async (path: string): Promise<string[]> =>
@@ -84,7 +84,7 @@ test('worked on in its own program, a document is locked and saved; what becomes
   await expect(page.getByText('DRW-001 is checked in as 1.1.')).toBeVisible();
   await expect(asked).toHaveCount(0);
   expect(await client.getFileContents(at, { format: 'text' })).toBe('Desk, Tower 3, over.');
-  await page.context().close();
+  await leave(page);
 });
 
 test('the self-test tries from the browser what a program needs, and leaves nothing behind', async ({
@@ -113,5 +113,5 @@ test('the self-test tries from the browser what a program needs, and leaves noth
   await expect(outcomes.nth(2)).toContainText('does not work');
   await expect(outcomes.nth(2)).toContainText('let LOCK and UNLOCK pass');
   await expect(outcomes.nth(3)).toContainText('not tried');
-  await page.context().close();
+  await leave(page);
 });

@@ -9,7 +9,7 @@ import {
   dropFiles,
   expectAccessible,
 } from './support.ts';
-import { file, libraryFor, openAs, pandocFile, registerFile, row } from './support.ts';
+import { file, libraryFor, leave, openAs, pandocFile, registerFile, row } from './support.ts';
 import { readFileSync } from 'node:fs';
 
 const by = adminAndAuthor();
@@ -75,7 +75,7 @@ test('a file dropped anywhere goes into the document it is meant for, and nobody
   await expect(dropped.getByRole('listitem')).toHaveCount(1);
   await dropped.getByRole('button', { name: 'As a new document' }).click();
   await expect(page.getByRole('region', { name: 'New document' })).toContainText('new.txt');
-  await page.context().close();
+  await leave(page);
 });
 
 test('on its page a document takes a file dropped anywhere; held by another it says so and the Desk takes it', async ({
@@ -108,7 +108,7 @@ test('on its page a document takes a file dropped anywhere; held by another it s
   await dropped.getByRole('button', { name: 'Keep it on the Desk' }).click();
   await expect(page.getByText('bell.txt is on your Desk.')).toBeVisible();
   await author2.dispose();
-  await page.context().close();
+  await leave(page);
 });
 
 test('the key i opens the label with both numbers, and a file without a version is asked for', async ({
@@ -138,7 +138,7 @@ test('the key i opens the label with both numbers, and a file without a version 
   expect(await (await by.author.get(`/api/v1/documents/${id}/versions/1.0/content`)).text()).toBe(
     'Strike twice.',
   );
-  await page.context().close();
+  await leave(page);
 });
 
 test("a file on one's Desk goes into the document one holds, as a save", async ({ browser }) => {
@@ -156,7 +156,7 @@ test("a file on one's Desk goes into the document one holds, as a save", async (
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Save it in DU-001' }).click();
   await expect(page.getByRole('complementary', { name: 'Facts' })).toContainText('1 save');
-  await page.context().close();
+  await leave(page);
 });
 
 test('every place of a page takes files or refuses them; files that come later join those that wait', async ({
@@ -230,5 +230,5 @@ test('every place of a page takes files or refuses them; files that come later j
   await expect(page.getByText('Put files on your Desk')).toBeVisible();
   await dropFile(page.getByRole('heading', { level: 1 }), file('sixth.txt', 'Sixth.'));
   await expect(page.locator('.desk-list')).toContainText('sixth.txt');
-  await page.context().close();
+  await leave(page);
 });

@@ -5,6 +5,7 @@ import {
   apiAs,
   checkInFile,
   libraryFor,
+  leave,
   openAs,
   pandocFile,
   plainText,
@@ -80,7 +81,7 @@ test('worked example 6: 0.1, 0.2, approved as 1.0; a draft’s issued copy says 
   await writer.goto(`${address}/versions/1.0`);
   await expect(writer.getByRole('main')).toContainText('2.0 is in force');
   expect(await issued(writer, 'Issued copy')).toContain('Two 1.0, Superseded; 2.0 is in force');
-  for (const page of [writer, reader, ...approvers]) await page.context().close();
+  await leave(writer, reader, ...approvers);
 });
 
 test('worked example 12: approval turned on in a library in use; what is in force stays until the next is approved', async ({
@@ -125,5 +126,5 @@ test('worked example 12: approval turned on in a library in use; what is in forc
     data: { comment: '' },
   });
   expect(takenBack.status()).toBe(200);
-  for (const page of [writer, reader, ...approvers]) await page.context().close();
+  await leave(writer, reader, ...approvers);
 });

@@ -1,5 +1,14 @@
 import { expect, test } from '@playwright/test';
-import { adminAndAuthor, Acts, documentFor, expectAccessible, libraryFor, openAs, row } from './support.ts';
+import {
+  adminAndAuthor,
+  Acts,
+  documentFor,
+  expectAccessible,
+  libraryFor,
+  leave,
+  openAs,
+  row,
+} from './support.ts';
 
 const by = adminAndAuthor();
 
@@ -66,7 +75,7 @@ test('a title is changed from the Register in three acts, with what that makes s
     .click();
   await expect(form.getByRole('alert')).toContainText('changed');
   await expect(form.getByLabel('Type')).toHaveValue('Checklist');
-  await page.context().close();
+  await leave(page);
 });
 
 test('a document is registered with its owner and at once in force; so are many', async ({ browser }) => {
@@ -95,7 +104,7 @@ test('a document is registered with its owner and at once in force; so are many'
   await page.getByRole('button', { name: 'Register 2 documents as 1.0, in force' }).click();
   await expect(row(page, 'FE-003')).toContainText('1.0');
   await expect(row(page, 'FE-002')).toContainText('North');
-  await page.context().close();
+  await leave(page);
 });
 
 test('restoring can bring the fields back too; a file brought in keeps the registered name', async ({
@@ -126,5 +135,5 @@ test('restoring can bring the fields back too; a file brought in keeps the regis
   await page.getByRole('textbox', { name: 'Check-in comment' }).fill('Twice');
   await page.getByRole('button', { name: 'Check in as 0.4, a draft' }).click();
   await expect(page.getByRole('complementary', { name: 'Facts' })).toContainText('text.txt');
-  await page.context().close();
+  await leave(page);
 });

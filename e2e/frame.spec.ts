@@ -1,5 +1,15 @@
 import { expect, test } from '@playwright/test';
-import { adminAndAuthor, apiAs, documentFor, expectAccessible, libraryFor, openAs, row } from './support.ts';
+import {
+  adminAndAuthor,
+  apiAs,
+  documentFor,
+  expectAccessible,
+  libraryFor,
+  leave,
+  openAs,
+  openFresh,
+  row,
+} from './support.ts';
 
 const by = adminAndAuthor();
 
@@ -29,7 +39,7 @@ test('from the Desk one finds in all libraries, the spine leads back, and signin
   await expectAccessible(page);
   await consequences.getByRole('button', { name: 'Sign out and keep them' }).click();
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
-  await page.context().close();
+  await leave(page);
 });
 
 test('what is in the list says its state; a document opens where one has work; a decision is counted', async ({
@@ -72,8 +82,8 @@ test('what is in the list says its state; a document opens where one has work; a
   await expect(mine.getByText('Look at them twice.')).toBeVisible();
   await approver.goto(`/FR/documents/${id}`);
   await expect(approver.getByText('Look at them.')).toBeVisible();
-  await mine.context().close();
-  await approver.context().close();
+  await leave(mine);
+  await leave(approver);
 });
 
 type Playwright = Parameters<typeof apiAs>[0];
@@ -97,7 +107,7 @@ test('a word of the house leads to what it means', async ({ browser }) => {
   await expect(asked).toBeHidden();
   await page.keyboard.press('?');
   await expect(page.getByText('A private copy on the Desk, without versions')).toBeVisible();
-  await page.context().close();
+  await leave(page);
 });
 
 test('columns are chosen, moved and sized by pointer or key, and stay so', async ({ browser }) => {
@@ -142,13 +152,13 @@ test('columns are chosen, moved and sized by pointer or key, and stay so', async
   // Nothing of a row is cut off on a tablet.
   const list = page.getByRole('table', { name: /^Register of/ });
   expect(await list.evaluate((element) => element.scrollWidth - element.clientWidth)).toBeLessThanOrEqual(0);
-  await page.context().close();
+  await leave(page);
 });
 
 test('no more than 300 kB of script come before the list of documents, and the other screens after it', async ({
   browser,
 }) => {
-  const page = await openAs(browser, 'reader', '/OP');
+  const page = await openFresh(browser, 'reader', '/OP');
   await expect(row(page, 'OP-011')).toBeVisible();
   /** Bytes of scripts as they came, asked for before or after the other screens are fetched. */
   const scripts = (): Promise<[before: number, after: number]> =>

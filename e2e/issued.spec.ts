@@ -4,6 +4,7 @@ import {
   adminAndAuthor,
   expectAccessible,
   libraryFor,
+  leave,
   openAs,
   pandocFile,
   plainText,
@@ -68,5 +69,5 @@ test('readers download issued copies that say what is in force; a draft says it 
   expect((await downloaded(author, 'Issued copy')).words).toContain('Version 1.1, Draft');
   // What was checked in stays as it is.
   expect((await downloaded(author, 'Download')).words).toContain('Version unset, unset');
-  for (const page of [reader, rules, author]) await page.context().close();
+  await leave(reader, rules, author);
 });

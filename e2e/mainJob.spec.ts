@@ -1,7 +1,17 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
 import { unzipSync } from 'fflate';
-import { Acts, dropFile, expectAccessible, file, openAs, pandocFile, plainText, row } from './support.ts';
+import {
+  Acts,
+  dropFile,
+  expectAccessible,
+  file,
+  leave,
+  openAs,
+  pandocFile,
+  plainText,
+  row,
+} from './support.ts';
 
 const first = `# Rope inspection
 
@@ -69,7 +79,7 @@ test('the whole main job on files made by pandoc, in the browser, with its acts 
     const other = await openAs(browser, 'author2');
     await expect(row(other, 'OP-040')).toContainText('T. Brandvold · since today · to');
     await expect(row(other, 'OP-040').getByRole('button', { name: /Check out/ })).toHaveCount(0);
-    await other.context().close();
+    await leave(other);
   });
 
   await test.step('save the edited file in the working copy, which makes no version', async () => {
@@ -190,9 +200,9 @@ test('the whole main job on files made by pandoc, in the browser, with its acts 
     await expect(reader.locator('body')).not.toContainText(/0\.1|0\.2|1\.1|1\.0/);
     await expect(reader.getByRole('button', { name: /Check out|Restore|Publish/ })).toHaveCount(0);
     await expectAccessible(reader);
-    await reader.context().close();
+    await leave(reader);
   });
-  await page.context().close();
+  await leave(page);
 });
 
 test('giving back asks only when something was saved', async ({ browser }) => {
@@ -213,7 +223,7 @@ test('giving back asks only when something was saved', async ({ browser }) => {
   await page.getByRole('button', { name: 'Give back without 1 save' }).click();
   await expect(page.getByText('Nobody holds it.')).toBeVisible();
   await expect(versions(page).getByRole('row')).toHaveCount(2);
-  await page.context().close();
+  await leave(page);
 });
 
 test('refusals are shown where they happen and change nothing', async ({ browser }) => {
@@ -230,7 +240,7 @@ test('refusals are shown where they happen and change nothing', async ({ browser
     rival.getByText('T. Brandvold holds OP-020. It can be changed once it is checked in'),
   ).toBeVisible();
   await expect(row(rival, 'OP-020')).toContainText('T. Brandvold · since today');
-  await rival.context().close();
+  await leave(rival);
 
   await row(page, 'OP-020').getByRole('link', { name: 'Closing for lightning' }).click();
   const putBack = page.locator('.drop-file');
@@ -257,5 +267,5 @@ test('refusals are shown where they happen and change nothing', async ({ browser
   await label.getByRole('button', { name: 'Not yet' }).click();
   await page.getByRole('button', { name: 'Give back' }).click();
   await expect(page.getByText('Nobody holds it.')).toBeVisible();
-  await page.context().close();
+  await leave(page);
 });

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { Acts, adminAndAuthor, documentFor, expectAccessible, libraryFor, openAs } from './support.ts';
+import { Acts, adminAndAuthor, documentFor, expectAccessible, libraryFor, leave, openAs } from './support.ts';
 
 const by = adminAndAuthor();
 
@@ -52,5 +52,5 @@ test('a decision is asked for by mail and given by answering it; the Outbox keep
   const admin = await openAs(browser, 'admin', '/outbox');
   await expect(admin.getByRole('list', { name: 'Messages' })).toContainText('To A. Kilbride');
   await expect(admin.getByRole('list', { name: 'Messages' })).not.toContainText('OUT-001');
-  for (const page of [approver, author, admin]) await page.context().close();
+  await leave(approver, author, admin);
 });

@@ -1,5 +1,14 @@
 import { expect, type Page, test } from '@playwright/test';
-import { adminAndAuthor, expectAccessible, file, libraryFor, openAs, registerFile, row } from './support.ts';
+import {
+  adminAndAuthor,
+  expectAccessible,
+  file,
+  libraryFor,
+  leave,
+  openAs,
+  registerFile,
+  row,
+} from './support.ts';
 
 const by = adminAndAuthor();
 
@@ -31,7 +40,7 @@ test('a library defines a field and a pattern; what needs it is registered with 
   await rules.getByLabel('Reason').fill('Drawings say what they show');
   await rules.getByRole('button', { name: 'Apply 2 rules' }).click();
   await expect(rules).toHaveURL(/\/TWR$/);
-  await rules.context().close();
+  await leave(rules);
 
   const page = await openAs(browser, 'author', '/TWR');
   // Several at once, with nothing filled in that a drawing needs: they are not lost.
@@ -76,7 +85,7 @@ test('a library defines a field and a pattern; what needs it is registered with 
   await page.goto(`${page.url().replace(/\/versions.*$/, '')}/compare/0.1/0.2`);
   await expect(page.getByRole('main')).toContainText('Part');
   await expect(page.getByRole('main')).toContainText('Towers');
-  await page.context().close();
+  await leave(page);
 });
 
 test('a document becomes the template of a type, and a new one begins with what is in force of it', async ({
@@ -113,5 +122,5 @@ test('a document becomes the template of a type, and a new one begins with what 
   await controller.getByRole('button', { name: 'End that' }).click();
   await controller.getByRole('button', { name: 'It is no template any more' }).click();
   await expect(controller.getByRole('button', { name: 'Use it as a template' })).toBeVisible();
-  for (const each of [page, controller]) await each.context().close();
+  await leave(page, controller);
 });

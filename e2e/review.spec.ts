@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { adminAndAuthor, documentFor, expectAccessible, libraryFor, openAs, row } from './support.ts';
+import { adminAndAuthor, documentFor, expectAccessible, libraryFor, leave, openAs, row } from './support.ts';
 
 const by = adminAndAuthor();
 const day = (days: number): string => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
@@ -50,5 +50,5 @@ test('what nears its review date waits on the Desk; it is confirmed with the nex
     page.getByText(/T\. Brandvold reviewed 2\.0 on .*: it holds on: “Walked it with the crew”/),
   ).toBeVisible();
   await expectAccessible(page);
-  await page.context().close();
+  await leave(page);
 });

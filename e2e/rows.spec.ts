@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
-import { adminAndAuthor, inDatabase, libraryFor, openAs, registerFile, row } from './support.ts';
+import { adminAndAuthor, inDatabase, libraryFor, leave, openAs, registerFile, row } from './support.ts';
 
 const by = adminAndAuthor();
 const many = 1200;
@@ -61,5 +61,5 @@ test('a list of more than a thousand documents is read to its end and worked in,
   await list.evaluate((element) => element.scrollTo(0, 0));
   await expect(row(page, 'ROWS-0002')).toBeVisible();
   await expect(end).toHaveCount(0);
-  await page.context().close();
+  await leave(page);
 });

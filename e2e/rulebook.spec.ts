@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type APIRequestContext, expect, type Page, test } from '@playwright/test';
-import { Acts, apiAs, documentFor, expectAccessible, libraryFor, openAs, row } from './support.ts';
+import { Acts, apiAs, documentFor, expectAccessible, libraryFor, leave, openAs, row } from './support.ts';
 
 let admin: APIRequestContext;
 let author: APIRequestContext;
@@ -67,7 +67,7 @@ test('stepped numbers, 200 published versions and drafts for authors, back on th
     reason: 'As in the other libraries',
     rulebook: { numbering: 'stepped', sight: { draft: ['author'] }, keep: { published: 200 } },
   });
-  await page.context().close();
+  await leave(page);
 });
 
 test('the Rulebook: the sample follows, consequences name versions and people, each figure opens its list, and the Register fades', async ({
@@ -150,7 +150,7 @@ test('the Rulebook: the sample follows, consequences name versions and people, e
       }
     ).items.find(({ code }) => code === 'OP')?.documents,
   ).toBeGreaterThanOrEqual(11);
-  await page.context().close();
+  await leave(page);
 });
 
 test('two controllers at once: the second sees both, adds theirs, and every revision can be brought back', async ({
@@ -196,7 +196,7 @@ test('two controllers at once: the second sees both, adds theirs, and every revi
     reason: 'Back to revision 1',
     rulebook: { graceDays: 30, keep: { published: null } },
   });
-  await page.context().close();
+  await leave(page);
 });
 
 test('rules that were chosen and not applied wait where they were chosen, and are applied once it is known what they do', async ({
@@ -227,7 +227,7 @@ test('rules that were chosen and not applied wait where they were chosen, and ar
   await expect(page).toHaveURL(/\/WAI$/);
   await page.getByRole('link', { name: 'Rulebook' }).click();
   await expect(page.getByText('nothing changed')).toBeVisible();
-  await page.context().close();
+  await leave(page);
 });
 
 test('worked example 1: whole, published 2, in the browser', async ({ browser }) => {
@@ -265,7 +265,7 @@ test('worked example 1: whole, published 2, in the browser', async ({ browser })
     page.getByRole('button', { name: /4 thinned versions, 1 to 4|^4, superseded.*thinned/ }),
   ).toBeVisible();
   await expectAccessible(page);
-  await page.context().close();
+  await leave(page);
 });
 
 test('worked example 7: the newest draft stays with the version it led to, and goes with it, in the browser', async ({
@@ -294,7 +294,7 @@ test('worked example 7: the newest draft stays with the version it led to, and g
   await upload(page, 'text 6.1', /^Check in as 6\.1, a draft$/);
   await publish('Publish 6.1 as 7.0');
   expect(await labelsOf(page, true)).toEqual(['5.0', '4.2', '4.1', '4.0', '3.0', '2.0', '1.0']);
-  await page.context().close();
+  await leave(page);
 });
 
 test('worked example 13: none to stepped, in the browser', async ({ browser }) => {
@@ -333,7 +333,7 @@ test('worked example 13: none to stepped, in the browser', async ({ browser }) =
   await expect(versionRows(writer).first()).toContainText('in force');
   await upload(writer, 'text 2.1', /^Check in as 2\.1, a draft$/);
   await readerSees('2.0');
-  for (const one of [page, writer, reader]) await one.context().close();
+  await leave(page, writer, reader);
 });
 
 test('submit, reject, call back, approve and publish by plain buttons', async ({ browser }) => {
@@ -404,7 +404,7 @@ test('submit, reject, call back, approve and publish by plain buttons', async ({
   await expect(decided).toContainText('L. Achterberg agreed');
   await expect(decided).toContainText('A. Kilbride agreed');
   await expect(versionRows(writer).nth(1)).toContainText('draft, approved');
-  for (const page of [writer, approver, second]) await page.context().close();
+  await leave(writer, approver, second);
 });
 
 test('Seen as: the whole library as a reader sees it, said on the frame, with the way back; and members by versions', async ({
@@ -438,7 +438,7 @@ test('Seen as: the whole library as a reader sees it, said on the frame, with th
     "3.1 is in approval; versions in approval here are seen by authors, approvers, the document's team and controllers.",
   );
   await expectAccessible(page);
-  await page.context().close();
+  await leave(page);
 });
 
 test('keeping by hand: sheltered, thinned, on the shelf, recovered; every act says what it does', async ({
@@ -475,7 +475,7 @@ test('keeping by hand: sheltered, thinned, on the shelf, recovered; every act sa
   await page.getByRole('textbox', { name: 'Why is it wanted back?' }).fill('Asked for');
   await page.getByRole('button', { name: 'Recover 0.1', exact: true }).click();
   await expect(page.getByText('Nothing is on the shelf.')).toBeVisible();
-  await page.context().close();
+  await leave(page);
 });
 
 test('a history of 300 versions: the last dozen, lenses, a run with count and bytes; the keyboard opens a lens, typing jumps', async ({
@@ -501,7 +501,7 @@ test('a history of 300 versions: the last dozen, lenses, a run with count and by
   for (const target of await strand.locator('.s-fold .s-target').all())
     expect((await target.boundingBox())?.width).toBeGreaterThanOrEqual(8);
   await expectAccessible(page);
-  await page.context().close();
+  await leave(page);
 });
 
 test('People: the administrator makes accounts, a group and a library in the browser; its controller gives roles', async ({
@@ -534,7 +534,7 @@ test('People: the administrator makes accounts, a group and a library in the bro
   await page.getByTitle('M. Oduya · controller').click();
   await page.getByRole('button', { name: 'Create the library' }).click();
   await expect(page.getByRole('heading', { name: 'Workshop notes' })).toBeVisible();
-  await page.context().close();
+  await leave(page);
 
   const controllerPage = await openAs(browser, 'controller', '/people');
   await controllerPage.getByRole('button', { name: 'WN Workshop notes' }).click();
@@ -550,11 +550,11 @@ test('People: the administrator makes accounts, a group and a library in the bro
   await controllerPage.getByRole('checkbox', { name: 'M. Oduya: controller' }).click();
   await controllerPage.getByRole('button', { name: 'Set this change' }).click();
   await expect(controllerPage.locator('.refusal')).toContainText('would have no controller');
-  await controllerPage.context().close();
+  await leave(controllerPage);
 
   const ferro = await openAs(browser, 'ferro', '/WN');
   await expect(ferro.getByText('The library is empty.')).toBeVisible();
-  await ferro.context().close();
+  await leave(ferro);
 });
 
 test('People: among many libraries and groups one is found by typing', async ({ browser }) => {
@@ -593,7 +593,7 @@ test('People: among many libraries and groups one is found by typing', async ({ 
   await groups.getByLabel('Find a group').fill('sandoval');
   await expect(groups).toContainText('Riggers');
   await expectAccessible(page);
-  await page.context().close();
+  await leave(page);
 });
 
 test('People: of many members and libraries some are laid out, and one is found by typing', async ({
@@ -633,7 +633,7 @@ test('People: of many members and libraries some are laid out, and one is found 
   await expect(shown.first()).toContainText('Ridge patrol');
   await expect(region.getByRole('region', { name: 'Consequences' })).toContainText('Ridge patrol');
   await expectAccessible(page);
-  await page.context().close();
+  await leave(page);
 
   const member = await openAs(browser, 'author', '/MM0');
   await member.getByRole('button', { name: 'Library MM0' }).click();
@@ -644,7 +644,7 @@ test('People: of many members and libraries some are laid out, and one is found 
   await member.keyboard.press('Enter');
   await expect(member.getByRole('button', { name: 'Library MM7' })).toBeVisible();
   await expect(member).toHaveURL(/\/MM7$/);
-  await member.context().close();
+  await leave(member);
 });
 
 test('People: a library is renamed, closed and opened again, and its members see what that comes to', async ({
@@ -673,5 +673,5 @@ test('People: a library is renamed, closed and opened again, and its members see
   await expect(page.getByText('Cable log is open again.')).toBeVisible();
   await member.reload();
   await expect(row(member, 'MLC-001').getByRole('button', { name: /^Check out/ })).toBeVisible();
-  for (const each of [page, member]) await each.context().close();
+  await leave(page, member);
 });

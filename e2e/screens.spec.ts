@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { expectAccessible, inDatabase, openAs, password, row } from './support.ts';
+import { expectAccessible, inDatabase, leave, openAs, openFresh, password, row } from './support.ts';
 
 test('sign-in leads back to where one wanted to go; a wrong password is told in a sentence', async ({
   page,
@@ -46,7 +46,7 @@ test('the Register: who holds what without an act, the sentence as a filter, the
   await page.getByLabel('Find a document').fill('no such thing');
   await page.getByLabel('Find a document').press('Enter');
   await expect(page.getByText('No document fits the sentence above.')).toBeVisible();
-  await page.context().close();
+  await leave(page);
 });
 
 test('unrolling takes one act; comparing the latest draft with what is in force takes one', async ({
@@ -60,7 +60,7 @@ test('unrolling takes one act; comparing the latest draft with what is in force 
   await row(page, 'OP-014').getByRole('link', { name: 'Compare 4.2 with 4.0' }).click();
   await expect(page.getByText(/\d+ changes/)).toBeVisible();
   await expect(page.getByText('Unchanged: header; footer.')).toBeVisible();
-  await page.context().close();
+  await leave(page);
 });
 
 test('a version reads with the headers and footers of its file, page by page', async ({ browser }) => {
@@ -75,7 +75,7 @@ test('a version reads with the headers and footers of its file, page by page', a
     'Page 2 of 2',
   );
   await expect(sheet.getByRole('cell', { name: 'Valley to Tower 3' })).toBeVisible();
-  await page.context().close();
+  await leave(page);
 });
 
 test('the Strand by keyboard: arrows move, Enter reads, a typed number jumps, two compare', async ({
@@ -93,7 +93,7 @@ test('the Strand by keyboard: arrows move, Enter reads, a typed number jumps, tw
   await page.waitForTimeout(1600);
   await page.keyboard.type('1.2 3.0');
   await expect(page).toHaveURL(/compare\/1\.2\/3\.0$/);
-  await page.context().close();
+  await leave(page);
 });
 
 test('the side panel, the keys of the Register, help and the dark theme', async ({ browser }) => {
@@ -125,11 +125,11 @@ test('the side panel, the keys of the Register, help and the dark theme', async 
     page.getByRole('heading', { level: 1, name: 'Opening the line after high wind' }),
   ).toBeVisible();
   await expectAccessible(page);
-  await page.context().close();
+  await leave(page);
 });
 
 test('a part of the application that cannot be fetched is told, with what to do', async ({ browser }) => {
-  const page = await openAs(browser, 'reader', '/in-force');
+  const page = await openFresh(browser, 'reader', '/in-force');
   await page.route(/\/assets\/AccountPage/, (route) => route.fulfill({ status: 404 }));
   await page.goto('/account');
   await expect(page.getByRole('main')).toContainText(
@@ -152,8 +152,8 @@ test('what is not there is said so', async ({ browser }) => {
   await expect(page.getByRole('heading', { name: 'In force', level: 1 })).toBeVisible();
   const admin = await openAs(browser, 'admin', '/');
   await expect(admin.getByRole('heading', { name: 'People and libraries' })).toBeVisible();
-  await admin.context().close();
-  await page.context().close();
+  await leave(admin);
+  await leave(page);
 });
 
 test('a clock that leapt ahead is told to whoever may confirm it, and to nobody else', async ({
@@ -173,11 +173,11 @@ test('a clock that leapt ahead is told to whoever may confirm it, and to nobody 
   const reader = await openAs(browser, 'reader');
   await expect(row(reader, 'OP-011')).toBeVisible();
   await expect(reader.getByText("The server's clock says")).toBeHidden();
-  await reader.context().close();
+  await leave(reader);
   await page.getByRole('button', { name: 'The time is right: go on' }).click();
   await expect(told).toBeHidden();
   await page.reload();
   await expect(row(page, 'OP-011')).toBeVisible();
   await expect(told).toBeHidden();
-  await page.context().close();
+  await leave(page);
 });

@@ -1,5 +1,14 @@
 import { expect, test } from '@playwright/test';
-import { Acts, adminAndAuthor, documentFor, expectAccessible, libraryFor, openAs, row } from './support.ts';
+import {
+  Acts,
+  adminAndAuthor,
+  documentFor,
+  expectAccessible,
+  libraryFor,
+  leave,
+  openAs,
+  row,
+} from './support.ts';
 
 const by = adminAndAuthor();
 
@@ -51,7 +60,7 @@ test('11: what is in force is withdrawn from the Register in three acts, and an 
   await expectAccessible(page);
   await change(id, 'four', 'major');
   await expect(row(reader, 'STA-001')).toContainText('4');
-  await Promise.all([page, reader].map((one) => one.context().close()));
+  await leave(page, reader);
 });
 
 test('a version that waits for its moment is shown, moved, made now, and another is taken back', async ({
@@ -85,5 +94,5 @@ test('a version that waits for its moment is shown, moved, made now, and another
   await expect(consequences).toContainText('7 members go on seeing 1.0.');
   await consequences.getByRole('button', { name: 'Take 2.0 back' }).click();
   await expect(page.getByText('Taken back by T. Brandvold before it came into force.')).toBeVisible();
-  await page.context().close();
+  await leave(page);
 });

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { adminAndAuthor, dropFile, expectAccessible } from './support.ts';
-import { file, libraryFor, openAs, registerFile, row } from './support.ts';
+import { file, libraryFor, leave, openAs, registerFile, row } from './support.ts';
 
 const by = adminAndAuthor();
 
@@ -52,5 +52,5 @@ test('subjects stand beside the list as folders; a file dropped on one is regist
   await expect(page.getByRole('heading', { level: 1 })).toContainText('inspection › cabins');
   await expect(tree.locator('.folder', { hasText: 'cabins' })).toBeVisible();
   await expect(row(page, 'SUB-005')).toBeVisible();
-  await page.context().close();
+  await leave(page);
 });

@@ -36,19 +36,59 @@ async function signedIn<T>(
   return opened;
 }
 
+/** Pages that tests of this process have left, by account. */
+const left = new Map<string, Page[]>();
+const accountOf = new WeakMap<Page, string>();
+
 /**
  * Opens the Register of the operating procedures, or another screen, as somebody, in a browser session of
- * their own.
+ * their own: one that a test has left, where there is one, since its scripts need not be read again.
  */
 export async function openAs(browser: Browser, account: string, path = '/OP'): Promise<Page> {
+  const page = left.get(account)?.pop();
+  if (!page) return openFresh(browser, account, path);
+  await signedIn(
+    account,
+    () => Promise.resolve(page),
+    ({ request }) => request,
+  );
+  await page.goto(path);
+  return page;
+}
+
+/** The same in a browser that has never been here. */
+export async function openFresh(browser: Browser, account: string, path = '/OP'): Promise<Page> {
   const context = await signedIn(
     account,
     (storageState) => browser.newContext(storageState && { storageState }),
     ({ request }) => request,
   );
   const page = await context.newPage();
+  accountOf.set(page, account);
   await page.goto(path);
   return page;
+}
+
+/**
+ * Leaves pages to the tests that come, as they were when they were opened: nothing is kept in the browser. A
+ * page that is to be left otherwise, or whose session has ended, is closed instead.
+ */
+export async function leave(...pages: Page[]): Promise<void> {
+  for (const page of pages) {
+    const account = accountOf.get(page);
+    if (account === undefined) throw new Error('A page that openAs did not open is closed, not left.');
+    await page.unrouteAll();
+    await page.emulateMedia({ media: null, colorScheme: null });
+    await page.setViewportSize({ width: 1280, height: 800 });
+    // Of the same site, so that the browser goes on with the process that has read its scripts.
+    await page.goto('/mark.svg');
+    await page.evaluate(async () => {
+      localStorage.clear();
+      sessionStorage.clear();
+      for (const { name } of await indexedDB.databases()) if (name) indexedDB.deleteDatabase(name);
+    });
+    left.set(account, [...(left.get(account) ?? []), page]);
+  }
 }
 
 /** Runs a statement in the database of the server under test, with MariaDB's own client. */

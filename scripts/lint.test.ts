@@ -3,7 +3,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 
-const root = join(__dirname, '..');
+const root = join(import.meta.dirname, '..');
 const folder = mkdtempSync(join(tmpdir(), 'planted-'));
 afterAll(() => rmSync(folder, { recursive: true }));
 

@@ -1,4 +1,3 @@
-import { describe, expect, test } from '@jest/globals';
 import { descriptions } from './descriptions.ts';
 import { examples } from './examples.ts';
 import { commonRefusals, refusalCodes, refusals } from './refusals.ts';

@@ -1,4 +1,3 @@
-import { expect, test } from '@jest/globals';
 import { dateWords, momentWords } from './whenWords.ts';
 
 test('a date and a moment are written in UTC, wherever they are read', () => {

@@ -1,5 +1,4 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { Workbook } from 'exceljs';
+import exceljs from 'exceljs';
 import { degrees, PDFDocument } from 'pdf-lib';
 import { isRefusal } from '../document/refusal.ts';
 import { readAll, writeAll } from '../files/zip/writeZip.ts';
@@ -188,7 +187,7 @@ test('a file that names nothing stays byte for byte as it is, and so does one of
 
 test('names in braces in the headers and footers of a workbook are filled, and its own codes stay', async () => {
   // Written and read back by exceljs, which knows nothing of this.
-  const made = new Workbook();
+  const made = new exceljs.Workbook();
   for (const name of ['A', 'B']) {
     const sheet = made.addWorksheet(name);
     sheet.getCell('A1').value = '{Document number}';
@@ -196,7 +195,7 @@ test('names in braces in the headers and footers of a workbook are filled, and i
     sheet.headerFooter.oddFooter = '&CFoot {Document_version}, {Document status}, {Client}';
   }
   const issued = await issue(new Uint8Array(await made.xlsx.writeBuffer()), 'a.xlsx', inForce);
-  const read = new Workbook();
+  const read = new exceljs.Workbook();
   await read.xlsx.load(issued.buffer as ArrayBuffer);
   expect(read.worksheets).toHaveLength(2);
   for (const { headerFooter } of read.worksheets) {

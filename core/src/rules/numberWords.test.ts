@@ -1,4 +1,3 @@
-import { expect, test } from '@jest/globals';
 import { bareNumber, numberWords } from './numberWords.ts';
 
 test('a number of an earlier numbering says so, one of the present numbering is itself', () => {

@@ -1,4 +1,3 @@
-import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { changeFields } from '../acts/changeFields.ts';
 import { createDocument } from '../acts/create.ts';

@@ -88,10 +88,15 @@ test('a client that is generated from the document compiles, and does the main j
   writeFileSync(join(folder, 'main.ts'), mainJob);
   const options = '--strict --module nodenext --target es2022 --skipLibCheck --allowImportingTsExtensions';
   const emitted = '--rewriteRelativeImportExtensions --types node';
-  execFileSync('npx', ['tsc', ...`${options} ${emitted}`.split(' '), join(folder, 'main.ts')], {
-    stdio: 'pipe',
-    encoding: 'utf8',
-  });
+  // By its file: two compilers are installed, and either may have the name.
+  execFileSync(
+    'node',
+    ['node_modules/typescript/bin/tsc', ...`${options} ${emitted}`.split(' '), join(folder, 'main.ts')],
+    {
+      stdio: 'pipe',
+      encoding: 'utf8',
+    },
+  );
   const server = await TestServer.start();
   const listening = server.app.listen(0, '127.0.0.1');
   try {

@@ -16,7 +16,7 @@ export class TestProvider {
   static async start(publicUrl: string): Promise<TestProvider> {
     const port = await freePort();
     const returnAddress = `${publicUrl}/api/v1/session/provider/return`;
-    const script = join(__dirname, 'provider.mjs');
+    const script = join(import.meta.dirname, 'provider.mjs');
     const child = spawn(process.execPath, [script, String(port), returnAddress], {
       stdio: ['ignore', 'pipe', 'ignore', 'ipc'],
     });

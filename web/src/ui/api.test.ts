@@ -1,4 +1,3 @@
-import { expect, jest, test } from '@jest/globals';
 import { routes } from '@polychron/contract';
 import { addressOf, nameGiven, PageError, ProblemError, sentenceOf } from './api.ts';
 

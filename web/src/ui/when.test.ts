@@ -1,4 +1,3 @@
-import { expect, test } from '@jest/globals';
 import dayjs from 'dayjs';
 import { bytes, day } from './when.ts';
 

@@ -60,7 +60,7 @@ const words = (text: string): string[] => text.match(/[\p{L}\p{N}]+/gu) ?? [];
 
 test("the words of this project's own documents are those that pandoc, a program of its own, reads", () => {
   for (const name of ['../../../../docs/rules.md', '../../../../README.md', '../../../../bench/README.md']) {
-    const path = fileURLToPath(new URL(name, `file://${__filename}`));
+    const path = fileURLToPath(new URL(name, import.meta.url));
     const plain = execFileSync('pandoc', ['-f', 'gfm', '-t', 'plain', '--wrap=none', path], {
       encoding: 'utf8',
     });

@@ -1,4 +1,3 @@
-import { expect, test } from '@jest/globals';
 import { ageShares, ageWords } from './age.ts';
 
 const now = new Date('2026-11-28T12:00:00Z').getTime();

@@ -1,4 +1,3 @@
-import { expect, test } from '@jest/globals';
 import dayjs from 'dayjs';
 import { barsOf, reignAt, type Row, shareOf, spanOf, ticksOf } from './calendar.ts';
 

@@ -1,4 +1,3 @@
-import { expect, test } from '@jest/globals';
 import { rulerOver } from './ruler.ts';
 
 const day = 86_400_000;

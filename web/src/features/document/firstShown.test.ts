@@ -1,4 +1,3 @@
-import { expect, test } from '@jest/globals';
 import type { Document } from '@polychron/contract';
 import { firstShown } from './firstShown.ts';
 

@@ -1,4 +1,3 @@
-import { expect, test } from '@jest/globals';
 import { sectionsOf } from './sections.ts';
 
 type Item = Parameters<typeof sectionsOf>[0][number];

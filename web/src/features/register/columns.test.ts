@@ -1,4 +1,3 @@
-import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import {
   allColumns,

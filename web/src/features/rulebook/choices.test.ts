@@ -1,4 +1,3 @@
-import { expect, test } from '@jest/globals';
 import { choicesOf, choicesText } from './choices.ts';
 
 test('choices are lines, what is within one stands behind its colon', () => {

@@ -1,4 +1,3 @@
-import { expect, test } from '@jest/globals';
 import { dayTime } from '../../ui/when.ts';
 import { decidedWords } from './decidedWords.ts';
 

@@ -1,4 +1,3 @@
-import { expect, test } from '@jest/globals';
 import type { Document } from '@polychron/contract';
 import { changesOf, valuesOf } from './changes.ts';
 

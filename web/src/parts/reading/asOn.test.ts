@@ -1,4 +1,3 @@
-import { expect, test } from '@jest/globals';
 import type { ComparedText, TextBlock } from '@polychron/core';
 import { asOn } from './asOn.ts';
 
