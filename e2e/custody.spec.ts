@@ -650,6 +650,7 @@ test('the Desk of the demo: overdue check-outs, what came back, notices, light a
   const approver = await openAs(browser, 'approver2', '/desk');
   await approver
     .getByRole('region', { name: 'Waits for your decision' })
+    .getByRole('article', { name: 'RP-101' })
     .getByRole('button', { name: 'Decide' })
     .click();
   await expect(approver.getByRole('button', { name: 'Approve 3.1' })).toBeVisible();

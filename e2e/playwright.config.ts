@@ -15,8 +15,8 @@ export default defineConfig({
   // Generous: a machine with a cold disk takes long to start a browser.
   timeout: 300_000,
   expect: { timeout: 60_000 },
-  // One server, and more browsers than cores: a part of it is waiting.
-  workers: 3,
+  // One server, two browsers: much of it is waiting.
+  workers: 2,
   retries: 0,
   forbidOnly: true,
   reporter: [['list'], ['json']],

@@ -17,7 +17,20 @@ function pass(file, tests) {
   if (!tests.startsWith('e2e/')) return run('npx', 'jest', ...tests.split(' '));
   const [workspace] = file.split('/');
   const isBuilt = workspace === 'web' ? bundle() : compile();
-  return isBuilt && run('npx', 'playwright', 'test', '-c', 'e2e', `/${tests}`);
+  if (!isBuilt) return false;
+  demoAnew();
+  return run('npx', 'playwright', 'test', '-c', 'e2e', '--no-deps', `/${tests}`);
+}
+
+/** Empties the database and loads the demo: a test of the browser finds what it makes already there the next time. */
+function demoAnew() {
+  const { hostname, port, username, password, pathname } = new URL(process.env.POLYCHRON_DATABASE_URL ?? '');
+  const name = pathname.slice(1);
+  execFileSync('mariadb', ['--no-defaults', `--host=${hostname}`, `--port=${port}`, `--user=${username}`], {
+    input: `DROP DATABASE ${name}; CREATE DATABASE ${name} CHARACTER SET utf8mb4`,
+    env: { ...process.env, MYSQL_PWD: password },
+  });
+  execFileSync(process.execPath, ['demo/dist/load.js'], { stdio: 'ignore' });
 }
 
 /** Puts a mutant into its place while something is done. */

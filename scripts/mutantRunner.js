@@ -41,7 +41,6 @@ function prepareLoading() {
   const load = Module._load;
   const instead = {
     'fast-check': { ...fastCheck, __esModule: true, assert, default: { ...fastCheck.default, assert } },
-    '@jest/globals': globalThis,
   };
   Module._load = (name, ...rest) => instead[name] ?? load(name, ...rest);
 }
