@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { isRefusal } from '../document/refusal.ts';
 import type { Version } from '../document/version.ts';
 import { author2 } from '../testing/lives.ts';
-import { approver, author, controller, reader } from '../testing/people.ts';
+import { actor, approver, author, controller, reader } from '../testing/people.ts';
 import { attempts, situations } from '../testing/situations.ts';
 import { audienceOf } from './audience.ts';
 import type { History } from './history.ts';
@@ -16,7 +16,16 @@ import { type Decision, labelIn, type Outcome } from './state.ts';
  * to whom it is given. POLYCHRON_OUTCOMES=write writes them anew, to be read as a difference.
  */
 const file = join(import.meta.dirname ?? 'core/src/acts', 'outcomes.txt');
-const people = [reader, author, author2, approver, controller];
+const people = {
+  reader,
+  author,
+  author2,
+  approver,
+  controller,
+  'author, an approver too': actor('author', 'author', 'approver'),
+  'approver, a reader now': actor('approver', 'reader'),
+  'author, no member now': actor('author'),
+};
 
 /** How a document stands after a decision, and who hears of it. */
 function after(history: History, decision: Decision): string {
@@ -57,12 +66,16 @@ function answersTo(name: string): string[] {
   for (const [situation, make] of Object.entries(situations)) {
     const history = make();
     const here = new Map<string, string[]>();
-    for (const by of people) {
+    for (const [who, by] of Object.entries(people)) {
       const answer = inWords(history, attempts[name]?.(history, by) as Outcome);
-      here.set(answer, [...(here.get(answer) ?? []), by.id]);
+      here.set(answer, [...(here.get(answer) ?? []), who]);
     }
+    const all = Object.keys(people).length;
     for (const [answer, ids] of here)
-      alike.set(answer, [...(alike.get(answer) ?? []), `${situation}: ${ids.join(', ')}`]);
+      alike.set(answer, [
+        ...(alike.get(answer) ?? []),
+        `${situation}: ${ids.length === all ? 'everyone' : ids.join(' + ')}`,
+      ]);
   }
   return [...alike].map(([answer, where]) => `${name} | ${answer} | ${where.join('; ')}`);
 }

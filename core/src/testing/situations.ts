@@ -4,10 +4,10 @@ import { bringIn } from '../acts/bringIn.ts';
 import { checkIn } from '../acts/checkIn.ts';
 import { checkOut } from '../acts/checkOut.ts';
 import { decide } from '../acts/decide.ts';
-import { distribute } from '../acts/distribute.ts';
+import { confirmRead, distribute, remindReaders } from '../acts/distribute.ts';
 import { giveBack } from '../acts/giveBack.ts';
 import { handOver } from '../acts/handOver.ts';
-import type { History } from '../acts/history.ts';
+import { History } from '../acts/history.ts';
 import { lift } from '../acts/lift.ts';
 import { limitDocument } from '../acts/limit.ts';
 import { markTemplate } from '../acts/markTemplate.ts';
@@ -20,7 +20,7 @@ import { replaceApprover } from '../acts/replaceApprover.ts';
 import { restore } from '../acts/restore.ts';
 import { review } from '../acts/review.ts';
 import { saveWorkingCopy } from '../acts/save.ts';
-import { reschedule, takeBack } from '../acts/schedule.ts';
+import { refuseWithoutSchedule, reschedule, takeBack } from '../acts/schedule.ts';
 import { shelter } from '../acts/shelter.ts';
 import type { Named, Outcome } from '../acts/state.ts';
 import { submit } from '../acts/submit.ts';
@@ -32,11 +32,12 @@ import type { Actor } from '../rules/roles.ts';
 import type { RulebookChoices } from '../rules/rulebook.ts';
 import { change, hold, into, publishLatest } from './acts.ts';
 import { author2, publishedAfter, publishedBefore } from './lives.ts';
-import { approver, approver2, author, begin, content, controller } from './people.ts';
+import { actor, approver, approver2, author, begin, content, controller, fields } from './people.ts';
 
 const day = 86_400_000;
-const reason = 'Because';
-const comment = 'Said';
+// With spaces about them, which are not kept.
+const reason = ' Because ';
+const comment = ' Said ';
 const inDays = (history: History, days: number): Date => new Date(history.now.getTime() + days * day);
 const named = (...memberIds: string[]): Named => ({ personIds: memberIds, groupIds: [], memberIds });
 const submitted = (history: History): History =>
@@ -56,6 +57,9 @@ const lock = (history: History, token: string, days = 1) => ({
 });
 const opened = (history: History): History =>
   history.do(openInProgram(history.state, author, lock(history, 'held'), history.now));
+
+/** The author is asked as well. */
+const askedToo = { approvers: [{ ...author, roles: new Set(['author', 'approver'] as const) }, approver] };
 
 const inTurn: RulebookChoices = { approval: { on: true, approvers: ['approver', 'approver2'] } };
 const together: RulebookChoices = {
@@ -78,6 +82,16 @@ export const situations: Record<string, () => History> = {
   'the second of two is asked': () => decided(submitted(begin(inTurn)), approver, 'approve'),
   'controllers decide in the place of others': () =>
     submitted(begin({ approval: { ...inTurn.approval, controllersDecide: true } })),
+  'the second of two is asked, controllers decide in the place of others': () =>
+    decided(
+      submitted(begin({ approval: { ...inTurn.approval, controllersDecide: true } })),
+      approver,
+      'approve',
+    ),
+  'its author is one of two who are asked': () =>
+    submitted(
+      new History({ approval: together.approval ?? {} }, author, askedToo).create(content('first'), fields),
+    ),
   approved: () => decided(decided(submitted(begin(together)), approver, 'approve'), approver2, 'approve'),
   rejected: () => decided(submitted(begin(together)), approver, 'reject'),
   scheduled: () => {
@@ -97,6 +111,32 @@ export const situations: Record<string, () => History> = {
       thin(history.state, controller, { version: history.version('1.1'), reason }, history.now),
     );
   },
+  'the draft before is sheltered': () => {
+    const history = publishLatest(change(begin({}, 'first', 'major'), 'second'));
+    return history.do(
+      shelter(history.state, controller, { version: history.version('1.1'), reason, sheltered: true }),
+    );
+  },
+  'a copy of the draft before is set aside': () => {
+    const history = saved(hold(change(begin({}, 'first', 'major'), 'second')));
+    history.do(lift(history.state, controller, { reason }));
+    return change(history, 'third');
+  },
+  'two are scheduled': () => {
+    const history = change(begin({}, 'first', 'major'), 'second');
+    const later = (days: number): History =>
+      history.do(
+        publish(
+          history.state,
+          author,
+          { version: history.state.latest, comment, inForceFrom: inDays(history, days) },
+          history.now,
+        ),
+      );
+    later(20);
+    change(history, 'third');
+    return later(30);
+  },
   'whole numbers, asked about': () => begin({ ...inTurn, numbering: 'whole' }, 'first', 'major'),
   'no numbers': () => begin({ numbering: 'none', checkInComment: 'optional' }, 'first', 'major'),
   'custody optional': () => change(begin({ custody: 'optional' }, 'first', 'major'), 'second'),
@@ -113,6 +153,8 @@ const incoming = (words: string, more: object = {}) => ({
   ...into('minor', words, { confirm: [], comment, ...more }),
   content: content(words),
 });
+/** What a file's mark says. */
+const taken = { label: '0.7', versionId: 'elsewhere', sha256: null };
 /** An act on the version before the latest, or the latest where it is the only one. */
 const onVersion =
   (act: (history: History, by: Actor, version: Version) => Outcome): Doing =>
@@ -247,4 +289,106 @@ export const attempts: Record<string, Doing> = {
   'keep it for later': ({ state }, by) => keepForLater(state, by),
   'hand over what one answers for': ({ state, now }, by) =>
     handOver(state, { from: by, to: author2, ownApproverIds: [], asideBases: [], by: 'The office' }, now),
+  'check in what is taken from another document': ({ state, now }, by) =>
+    checkIn(state, by, incoming('third', { taken: { ...taken, number: 'ANOTHER-1' } }), now),
+  'check in what is taken from an earlier version': ({ state, now }, by) =>
+    checkIn(state, by, incoming('third', { taken: { ...taken, number: state.number } }), now),
+  'check in the same bytes': ({ state, now }, by) =>
+    checkIn(state, by, { ...incoming(''), content: state.latest.content }, now),
+  'check in the same but for its mark': ({ state, now }, by) =>
+    checkIn(state, by, incoming('third', { sameButForMark: true }), now),
+  'check in more than may be said': ({ state, now }, by) =>
+    checkIn(state, by, incoming('third', { comment: 'x'.repeat(4001) }), now),
+  'publish an earlier version': onVersion(({ state, now }, by, version) =>
+    publish(state, by, { version, comment, inForceFrom: null }, now),
+  ),
+  'submit an earlier version': onVersion(({ state, now }, by, version) =>
+    submit(state, by, { version, comment, inForceFrom: null }, now),
+  ),
+  'change no field': ({ state, now }, by) =>
+    changeFields(state, by, { fields: { ...state.latest.fields }, comment }, now),
+  'approve in their place without a word': ({ state, now }, by) =>
+    decide(state, by, { version: state.latest, decision: 'approve', comment: ' ', inPlace: true }, now),
+  'not yet, in their place': ({ state, now }, by) =>
+    decide(state, by, { version: state.latest, decision: 'later', comment, inPlace: true }, now),
+  'put who is asked in the place of an approver': ({ state, now }, by) =>
+    replaceApprover(state, by, { from: approver, to: approver2, reason }, now),
+  'put a reader in the place of an approver': ({ state, now }, by) =>
+    replaceApprover(state, by, { from: approver, to: actor('reader', 'reader'), reason }, now),
+  'put another in the place without a word': ({ state, now }, by) =>
+    replaceApprover(state, by, { from: approver, to: actor('third', 'approver'), reason: ' ' }, now),
+  'take back without a word': ({ state, now }, by) =>
+    takeBack(state, by, { version: state.latest, reason: '' }, now),
+  'take back what is not named': ({ state }, by) =>
+    refuseWithoutSchedule(state, by) ?? { changes: [], ledger: { act: 'takeBack', facts: {} } },
+  'thin without a word': onVersion(({ state, now }, by, version) =>
+    thin(state, by, { version, reason: ' ' }, now),
+  ),
+  'recover too late': onVersion((history, by, version) =>
+    recover(history.state, by, { version, reason }, inDays(history, 400)),
+  ),
+  'recover without a word': onVersion(({ state, now }, by, version) =>
+    recover(state, by, { version, reason: '' }, now),
+  ),
+  'reinstate the latest, without a word': ({ state, now }, by) =>
+    reinstate(state, by, { version: state.latest, reason: '', later: [] }, now),
+  'shelter without a word': onVersion(({ state }, by, version) =>
+    shelter(state, by, { version, reason: '', sheltered: true }),
+  ),
+  'unshelter without a word': onVersion(({ state }, by, version) =>
+    shelter(state, by, { version, reason: '', sheltered: false }),
+  ),
+  'keep it to the same': ({ state }, by) =>
+    limitDocument(state, by, { limit: named('reader', 'author2'), reason: '' }),
+  'distribute to the same': ({ state, now }, by) =>
+    distribute(state, by, { distribution: named('reader') }, now),
+  'confirm having read it': onVersion(({ state, now }, by, version) =>
+    confirmRead(state, by, { version: state.inForce ?? version, confirmed: null }, now),
+  ),
+  'confirm having read it again': ({ state, now }, by) =>
+    confirmRead(state, by, { version: state.inForce ?? state.latest, confirmed: now }, now),
+  'confirm having read an earlier version': onVersion(({ state, now }, by, version) =>
+    confirmRead(state, by, { version, confirmed: null }, now),
+  ),
+  'remind who has not read it': ({ state, now }, by) =>
+    remindReaders(state, by, { outstanding: ['reader'] }, now),
+  'remind nobody': ({ state, now }, by) => remindReaders(state, by, { outstanding: [] }, now),
+  'hand over to an approver': ({ state, now }, by) =>
+    handOver(
+      state,
+      { from: by, to: approver2, ownApproverIds: [by.id], asideBases: [], by: 'The office' },
+      now,
+    ),
+  'hand over to a third approver': onVersion(({ state, now }, by, base) =>
+    handOver(
+      state,
+      {
+        from: by,
+        to: actor('third', 'approver', 'author'),
+        ownApproverIds: [by.id, 'x'],
+        asideBases: [base],
+        by: 'The office',
+      },
+      now,
+    ),
+  ),
+  'hand over to a reader': onVersion(({ state, now }, by, base) =>
+    handOver(
+      state,
+      {
+        from: by,
+        to: actor('reader', 'reader'),
+        ownApproverIds: [by.id],
+        asideBases: [base],
+        by: 'The office',
+      },
+      now,
+    ),
+  ),
+  'hand over to no member': ({ state, now }, by) =>
+    handOver(
+      state,
+      { from: by, to: actor('nobody'), ownApproverIds: [], asideBases: [], by: 'The office' },
+      now,
+    ),
 };
