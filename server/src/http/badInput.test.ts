@@ -172,6 +172,21 @@ test('a form without a file, with two, with a wrong part, or no form at all', as
   expect(
     (await author.post(address).field('fields', title).attach('other', sound, 'a.docx')).body,
   ).toMatchObject({ status: 422, code: 'malformed-upload' });
+  const twice = author.post(address).field('fields', title).field('fields', title);
+  expect((await twice.attach('file', sound, 'a.docx')).body).toMatchObject({
+    status: 422,
+    code: 'malformed-upload',
+    detail: expect.stringContaining('the field fields comes twice') as string,
+  });
+  const long = author
+    .post(address)
+    .field('fields', title)
+    .field('comment', 'x'.repeat((2 << 20) + 1));
+  expect((await long.attach('file', sound, 'a.docx')).body).toMatchObject({
+    status: 422,
+    code: 'malformed-upload',
+    detail: expect.stringContaining('the field comment is too long') as string,
+  });
   expect(
     (
       await author

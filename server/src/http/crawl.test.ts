@@ -89,6 +89,9 @@ async function crawl(
     const ask = async (address: string): Promise<void> => {
       const answer = await agent.get(`/api/v1${address}`).query(query).buffer();
       if (answer.status >= 500) leaks.push(`${name} ${address}: ${answer.status}`);
+      // A cache that others share keeps nothing of it (RFC 9111, section 5.2.2).
+      const kept = String(answer.headers['cache-control']);
+      if (!/private|no-store/.test(kept)) leaks.push(`${name} ${address}: Cache-Control ${kept}`);
       const text = said(answer);
       const told = hidden.filter((mark) => text.includes(mark) && !address.includes(mark));
       if (told.length > 0) leaks.push(`${name} ${address}: ${told.join(' ')}`);

@@ -110,6 +110,30 @@ test('5: 8 of whole numbers, then stepped with approval: giving back leaves 8, k
   expect((await read(id, 'reader')).latest.label).toBe('9.0');
 });
 
+test('an end that passed is told to nobody who does not see what is held', async () => {
+  const own = await server.library();
+  const { id: held } = await server.document(own, 'text');
+  const until = new Date(server.now.getTime() + 3_600_000).toISOString();
+  await hold(held, 'controller', { reason: 'Checked on site', until });
+  const address = `/api/v1/libraries/${own}/members`;
+  const admin = await server.as('admin');
+  const members = (await admin.get(address).expect(200)).body as contract.MemberView[];
+  const left = members.filter(({ account }) => account !== 'author');
+  await admin
+    .put(address)
+    .send(left.map(({ account, roles }) => ({ account, roles })))
+    .expect(200);
+  server.pass(2);
+  expect(await tellOfOverdue(server.context)).toBe(1);
+  const told = await rows<{ account: string }>(
+    server.context.db,
+    `SELECT p.account FROM notices n JOIN people p ON p.id = n.person_id
+     WHERE n.document_id = :held AND n.kind = 'overdue'`,
+    { held },
+  );
+  expect(told).toEqual([{ account: 'controller' }]);
+});
+
 describe('10: a holder goes on leave', () => {
   const lines = (...changed: [number, string][]): Buffer =>
     Buffer.from(

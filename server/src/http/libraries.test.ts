@@ -77,7 +77,15 @@ test('members: no unknown account, always a controller, and two at once do not o
     status: 422,
     code: 'last-controller',
   });
-  await put(plain.filter(({ account }) => account !== 'reader')).expect(200);
+  // Named twice, somebody has the roles of both.
+  const twice = (await put([...plain, { account: 'reader', roles: ['auditor'] }]).expect(200))
+    .body as contract.MemberView[];
+  expect(twice.find(({ account }) => account === 'reader')?.roles).toEqual(['reader', 'auditor']);
+  const now = String((await controller.get(address)).headers['etag']);
+  await put(
+    plain.filter(({ account }) => account !== 'reader'),
+    now,
+  ).expect(200);
   expect((await put(plain)).body).toMatchObject({ status: 412, code: 'stale' });
   await (await server.as('reader')).get(address).expect(404);
   await (await server.as('author')).put(address).send(plain).expect(403);

@@ -112,10 +112,14 @@ describe('messages', () => {
     await compose();
     expect(await outbox('approver2')).toHaveLength(before);
     server.pass(1 / 30);
+    // Told after that hour: it waits for the next.
+    const late = await server.document(library, 'text', { level: 'major', title: 'Late' });
+    await post('author', `/documents/${late.id}/distribution`, { people: ['approver2'], groups: [] });
     const digest = await newest('approver2');
     expect(digest).toMatchObject({ kind: 'digest', document: null, answer: null });
     expect(digest.subject).toMatch(/^2 notices of \d+ \w{3} \d{4}$/);
     for (const id of ids) expect(digest.text).toContain(`/documents/${id}/read`);
+    expect(digest.text).not.toContain(late.id);
     expect(await outbox('auditor')).toEqual([]);
     // In the app both stand at once.
     const { notices } = (await get('auditor', '/desk')).body as contract.Desk;
