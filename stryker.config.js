@@ -8,7 +8,7 @@ export default {
   coverageAnalysis: 'perTest',
   ignorePatterns: ['/*', '!/core', '!/scripts', '!/package.json', 'dist'],
   concurrency: 2,
-  timeoutMS: 5000,
+  timeoutMS: 2000,
   ignoreStatic: true,
   reporters: ['progress-append-only', 'clear-text', 'json'],
   jsonReporter: { fileName: 'test-results/mutants.json' },

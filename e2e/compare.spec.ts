@@ -32,9 +32,15 @@ test('a long comparison lays out what is in sight, and steps to any change', asy
   await expect(region(page).getByText(/^1\. The shift leader/)).toBeVisible();
   const nodes = (): Promise<number> => page.evaluate(() => document.querySelectorAll('*').length);
   expect(await nodes()).toBeLessThan(1500);
-  // From none back to the last, and on to the one before it.
-  for (const at of [2998, 2996]) {
-    await page.keyboard.press('Alt+ArrowUp');
+  // From none back to the last, on to the one before it, forward again, and back by the letter.
+  for (const [at, key] of [
+    [2998, 'Alt+ArrowUp'],
+    [2996, 'Alt+ArrowUp'],
+    [2998, 'n'],
+    [2996, 'p'],
+    [2998, 'Alt+ArrowDown'],
+  ] as const) {
+    await page.keyboard.press(key);
     const current = page.locator('.compare-page .c-current');
     await expect(current).toContainText(`${at}. The shift leader`);
     await expect(current).toBeInViewport();

@@ -11,6 +11,10 @@ test('addresses have their parameters filled in and escaped', () => {
   expect(
     addressOf(routes.listDocuments, { params: { id: 'i' }, query: { q: '100% & more', limit: 50 } }),
   ).toBe('/api/v1/libraries/i/documents?q=100%25+%26+more&limit=50');
+  // A field that is empty asks for nothing.
+  expect(addressOf(routes.listDocuments, { params: { id: 'i' }, query: { q: '', limit: 50 } })).toBe(
+    '/api/v1/libraries/i/documents?limit=50',
+  );
 });
 
 test('a refusal is told as the server says it, anything else as our fault', () => {

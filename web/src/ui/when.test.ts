@@ -17,6 +17,7 @@ test.each([
   [9_990_000, '10.0 MB'],
   [250_000_000, '250 MB'],
   [3_000_000_000, '3.0 GB'],
+  [5_000_000_000_000, '5000 GB'],
 ])('%i bytes are %s', (size, said) => {
   expect(bytes(size)).toBe(said);
 });

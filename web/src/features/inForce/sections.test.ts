@@ -19,6 +19,7 @@ test('by library, then by the first subject and the second; what has none comes 
   const sections = sectionsOf([
     item('B-1', 'B', ['wind']),
     item('A-1', 'A', []),
+    item('A-6', 'A', ['zones']),
     item('A-2', 'A', ['rope', 'splices']),
     item('A-3', 'A', ['rope']),
     item('A-4', 'A', ['rope', 'grease']),
@@ -41,6 +42,7 @@ test('by library, then by the first subject and the second; what has none comes 
         ['splices', ['A-2']],
       ],
     ],
+    ['A', 'zones', [[null, ['A-6']]]],
     ['A', 'without a subject', [[null, ['A-1']]]],
     ['B', 'wind', [[null, ['B-1']]]],
   ]);
