@@ -1,6 +1,6 @@
 /**
- * Unit and server tests, in threads of plain Node.js that keep what they have loaded from file to file. The workspaces
- * are read from their sources, not from a build.
+ * Unit and server tests, in threads of plain Node.js that keep what they have loaded from file to file. The
+ * workspaces are read from their sources, not from a build.
  */
 export default {
   runner: 'jest-light-runner',

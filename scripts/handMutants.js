@@ -22,7 +22,7 @@ function pass(file, tests) {
   return run('npx', 'playwright', 'test', '-c', 'e2e', '--no-deps', `/${tests}`);
 }
 
-/** Empties the database and loads the demo: a test of the browser finds what it makes already there the next time. */
+/** Empties the database and loads the demo: what a test of the browser makes is not there yet. */
 function demoAnew() {
   const { hostname, port, username, password, pathname } = new URL(process.env.POLYCHRON_DATABASE_URL ?? '');
   const name = pathname.slice(1);
