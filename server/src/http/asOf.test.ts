@@ -80,6 +80,28 @@ test('contents and comparisons are of versions that were there; one that was thi
   expect(refused.body).toMatchObject({ code: 'content-thinned' });
 });
 
+test('what a version was made of is not named as of then to whom it is hidden now', async () => {
+  const library = await server.library({ readersSeePast: true, sight: { draft: ['author', 'reader'] } });
+  const { id } = await server.document(library, 'hushed words');
+  server.pass(1);
+  await (
+    await server.as('author')
+  )
+    .post(`/api/v1/documents/${id}/publish`)
+    .send({ comment: 'Out' })
+    .expect(201);
+  server.pass(1);
+  const then = server.now;
+  const madeOf = async (): Promise<unknown> => {
+    const { body } = await get('reader', `/documents/${id}/versions/1.0?${at(then)}`);
+    return (body as contract.Version).origin.from;
+  };
+  server.pass(1);
+  expect(await madeOf()).toBe('0.1');
+  await server.rules(library, { sight: { draft: [], inApproval: [], rejected: [] } });
+  expect(await madeOf()).toBeNull();
+});
+
 test('nobody sees what they did not see then, or may not see now', async () => {
   const { library, id, first, second, draft } = await document();
   const seen = async (account: string, moment: Date): Promise<string[]> => {
