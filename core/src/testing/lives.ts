@@ -185,7 +185,8 @@ export function overLives(
       }
     }),
     {
-      numRuns: Number(process.env['POLYCHRON_TEST_RUNS'] ?? numRuns),
+      // More where there is time, never fewer: tests count what they have seen.
+      numRuns: Math.max(numRuns, Number(process.env['POLYCHRON_TEST_RUNS'] ?? 0)),
       examples: wholeLives.map((life, index) => [rulebooks[index % 2] ?? {}, life]),
     },
   );
