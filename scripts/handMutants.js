@@ -30,7 +30,7 @@ function demoAnew() {
     input: `DROP DATABASE ${name}; CREATE DATABASE ${name} CHARACTER SET utf8mb4`,
     env: { ...process.env, MYSQL_PWD: password },
   });
-  execFileSync(process.execPath, ['demo/dist/load.js'], { stdio: 'ignore' });
+  execFileSync(process.execPath, ['demo/dist/load.js', '--demo'], { stdio: 'ignore' });
 }
 
 /** Puts a mutant into its place while something is done. */

@@ -24,7 +24,7 @@ export class Running {
   private server: ChildProcess | null = null;
 
   async start(): Promise<void> {
-    if ((await ended(this.run('demo/dist/load.js'))) !== 0) throw new Error('the demo was not loaded');
+    if ((await ended(this.run('demo/dist/load.js', '--demo'))) !== 0) throw new Error('the demo was not loaded');
     const server = this.run('server/dist/main.js');
     this.server = server;
     // Also where the benchmark fails.
@@ -54,8 +54,8 @@ export class Running {
     rmSync(this.staging, { recursive: true, force: true });
   }
 
-  private run(script: string): ChildProcess {
-    return spawn(process.execPath, ['--max-semi-space-size=32', join(root, script)], {
+  private run(script: string, ...options: string[]): ChildProcess {
+    return spawn(process.execPath, ['--max-semi-space-size=32', join(root, script), ...options], {
       stdio: ['ignore', 'inherit', 'inherit'],
       env: {
         ...process.env,

@@ -465,6 +465,11 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
   'sheltered-already': { status: 409, says: '1.0 is sheltered already.' },
   'too-large': { status: 422, says: 'These files are more than 3 GB together. Take fewer at once.' },
   'too-many-approvers': { status: 422, says: '51 approvers are named; at most 50 are asked.' },
+  'too-many-at-once': {
+    status: 503,
+    says: 'Too many people work on the same at this moment. Nothing was changed. Try again in a moment.',
+  },
+  'not-ready': { status: 503, says: 'Polychron is not ready yet: Starting. Try again in a moment.' },
   'too-many-sign-ins': { status: 429, says: 'Too many wrong sign-ins from here. Wait a minute.' },
   'upload-interrupted': { status: 400, says: 'The upload was cut off. Nothing was changed; send it again.' },
 };
@@ -483,6 +488,7 @@ export const commonRefusals: readonly string[] = [
   'no-such-route',
   'not-found',
   'not-known-whether-kept',
+  'not-ready',
   'not-signed-in',
   'parameter-repeated',
   'role-missing',

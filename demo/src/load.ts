@@ -1,69 +1,83 @@
 import { randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pino from 'pino';
 import {
   addPerson,
-  anyoneSignsIn,
   type Caller,
   closeContext,
   composePastMail,
   type Context,
-  emptyTables,
+  hasHeldAnything,
+  isFilling,
   mailPlace,
+  makeStagingFolder,
   markReadBefore,
   makeContext,
   migrate,
+  noteFilling,
+  NotStarted,
   performChangeRulebook,
   performChooseMail,
   performCreateLibrary,
   performSaveGroup,
   performSetMembers,
+  runCommand,
   runJobs,
   setPassword,
+  tellOnTerminal,
 } from '@polychron/server';
 import { password, people, type Account } from './people.ts';
 
 /**
- * Loads the demo into a database that nobody can sign in to yet, or with `--empty` the first account alone;
- * leaves any other as it is. Passwords are set last, so that a loading that was cut short begins anew. Prints
- * the accounts where they are the demo's.
+ * Fills a database that has never held anything: with the demo (`--demo`), or with a first account alone
+ * (`--empty`). Leaves any other as it is. Prints the accounts where they are the demo's.
  */
-async function main(): Promise<void> {
-  const url = process.env['POLYCHRON_DATABASE_URL'];
-  if (!url) throw new Error('POLYCHRON_DATABASE_URL is not set');
-  const staging = process.env['POLYCHRON_STAGING'] ?? tmpdir();
-  mkdirSync(staging, { recursive: true });
+await runCommand(async (databaseUrl) => {
   const now = new Date();
   const longAgo = new Date(now.getTime() - 560 * 86_400_000);
+  const staging = makeStagingFolder(process.env['POLYCHRON_STAGING'] ?? tmpdir());
   const context = makeContext({
-    databaseUrl: url,
+    databaseUrl,
     clock: () => longAgo,
     log: pino({ level: 'warn' }),
-    stagingFolder: mkdtempSync(join(staging, 'demo-')),
+    stagingFolder: staging.path,
     mail: mailPlace(process.env, Number(process.env['POLYCHRON_PORT'] ?? 4600)),
   });
   try {
-    await migrate(context.db);
-    if (!(await anyoneSignsIn(context))) {
-      await emptyTables(context.db);
-      if (process.argv.includes('--empty')) await beginEmpty({ ...context, clock: () => now });
-      else {
-        console.log('Loading the demo ...');
-        await loadDemo(context, { now, begun: longAgo });
-        tellAccounts();
-      }
-    }
+    if (await isFilling(context)) throw new NotStarted(cutShort);
+    if (!(await hasHeldAnything(context.db))) await fill(context, { now, begun: longAgo });
     if (isDemo()) {
       console.log(
         `Accounts, all with the password ${password}: ${people.map(({ account }) => account).join(', ')}`,
       );
     }
   } finally {
-    rmSync(context.stagingFolder, { recursive: true, force: true });
     await closeContext(context);
+    staging.remove();
   }
+});
+
+const cutShort =
+  'The database was being filled when that was cut short, and is half done. Nobody has worked in it: empty it with npm run empty, which says how, and start again.';
+
+async function fill(context: Context, { now, begun }: { now: Date; begun: Date }): Promise<void> {
+  const isWanted = (option: string): boolean => process.argv.includes(option);
+  if (!isWanted('--demo') && !isWanted('--empty')) {
+    throw new NotStarted(
+      'The database has never held anything. Say what it begins with: npm start -- --demo for the demo, npm start -- --empty for a first account alone.',
+    );
+  }
+  await migrate(context.db, tellOnTerminal());
+  await noteFilling(context, true);
+  if (isWanted('--empty')) await beginEmpty({ ...context, clock: () => now });
+  else {
+    console.log('Loading the demo ...');
+    await loadDemo(context, { now, begun });
+    tellAccounts();
+  }
+  await noteFilling(context, false);
 }
 
 /** Makes the one account that everything else is made with, and says its password, once. */
@@ -135,5 +149,3 @@ async function loadDemo(context: Context, { now, begun }: { now: Date; begun: Da
   await markReadBefore(present, new Date(now.getTime() - 30 * 86_400_000), now);
   for (const { id } of Object.values(callers)) await setPassword(context, id, password);
 }
-
-await main();

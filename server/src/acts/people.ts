@@ -7,7 +7,7 @@ import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import { isDuplicate, transact } from '../store/database.ts';
 import { appendLedger, ofSite } from '../store/ledger.ts';
-import { anyoneHasPassword, insertPerson, setPasswordHash } from '../store/people.ts';
+import { insertPerson, setPasswordHash } from '../store/people.ts';
 
 /** Adds a person; without a password they cannot sign in yet. */
 export function addPerson(
@@ -23,9 +23,6 @@ export function addPerson(
 export async function setPassword(context: Context, personId: string, password: string): Promise<void> {
   await setPasswordHash(context, personId, await hashPassword(password));
 }
-
-/** Whether anybody can sign in yet. */
-export const anyoneSignsIn = (context: Context): Promise<boolean> => anyoneHasPassword(context, noPassword);
 
 /** Makes an account that can sign in at once. @throws Refused `not-administrator`, `account-taken` */
 export async function registerPerson(

@@ -7,7 +7,7 @@ import helmet from 'helmet';
 import { openApi } from '@polychron/contract';
 import type { Context } from '../context.ts';
 import { webdav } from '../protocols/webdav/door.ts';
-import { isMigrated } from '../store/migrate.ts';
+import { isReady } from '../store/migrate.ts';
 import { approvalRoutes } from './approval.ts';
 import { custodyRoutes } from './custody.ts';
 import { deskRoutes } from './desk.ts';
@@ -83,7 +83,7 @@ export function createApp(
   );
   app.use(compression({ filter: isCompressed }));
   app.get('/healthz', async (_req, res) => {
-    const ready = await isMigrated(context.db).catch((error: unknown) => {
+    const ready = await isReady(context.db).catch((error: unknown) => {
       context.log.warn({ err: error }, 'health check failed');
       return false;
     });

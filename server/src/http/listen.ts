@@ -1,6 +1,5 @@
-import type { Server } from 'node:http';
-import { createServer } from 'node:https';
-import type { Express } from 'express';
+import { createServer, type RequestListener, type Server } from 'node:http';
+import { createServer as createSecureServer } from 'node:https';
 import type { Certificate } from './certificate.ts';
 
 /**
@@ -20,17 +19,21 @@ const longestWork = 30 * 60_000;
 const idleFor = 75_000;
 
 /** Serves on loopback; calls back once it listens. */
-export const listen = (app: Express, port: number, onReady: (error?: Error) => void): Server =>
-  patient(app.listen(port, '127.0.0.1', onReady));
+export function listen(handle: RequestListener, port: number, onReady: (error?: Error) => void): Server {
+  const server = createServer(handle);
+  server.once('error', onReady);
+  server.listen(port, '127.0.0.1', () => onReady());
+  return patient(server);
+}
 
 /** Serves over TLS 1.2 or later; calls back once it listens. */
 export function listenSecurely(
-  app: Express,
+  handle: RequestListener,
   { cert, key }: Certificate,
   { port, host }: { port: number; host: string },
   onReady: (error?: Error) => void,
 ): Server {
-  const server = createServer({ cert, key, minVersion: 'TLSv1.2' }, app);
+  const server = createSecureServer({ cert, key, minVersion: 'TLSv1.2' }, handle);
   server.once('error', onReady);
   server.listen(port, host, () => onReady());
   return patient(server);

@@ -4,7 +4,7 @@ import type { RefusalKind } from '@polychron/core';
 import { diskFull } from '../content/room.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
-import { CommitInDoubt, isDatabaseFull, isUnreachable } from '../store/database.ts';
+import { CommitInDoubt, isDatabaseFull, isPassing, isUnreachable } from '../store/database.ts';
 import { waitEvenly } from './evenly.ts';
 
 const statuses: Record<RefusalKind, number> = {
@@ -85,7 +85,7 @@ export function problems(
     const problem = toProblem(error, req.method);
     onRefusal?.(res.locals['operation'] as string | undefined, problem);
     if (problem.status === 503) {
-      context.log.warn({ err: error, method: req.method, url: req.originalUrl }, 'the database is away');
+      context.log.warn({ err: error, method: req.method, url: req.originalUrl }, 'not answered for a moment');
       res.set('Retry-After', retryAfter);
     } else if (problem.status === 500)
       context.log.error({ err: error, method: req.method, url: req.originalUrl }, 'unexpected error');
@@ -109,8 +109,16 @@ function databaseAway(error: unknown, method: string): ProblemFacts {
   return { status: 503, code: 'database-away', detail };
 }
 
+/** Every try of an act met others at the same rows; the last one was undone as those before. */
+const tooManyAtOnce: ProblemFacts = {
+  status: 503,
+  code: 'too-many-at-once',
+  detail: 'Too many people work on the same at this moment. Nothing was changed. Try again in a moment.',
+};
+
 function toProblem(error: unknown, method: string): ProblemFacts {
   if (isUnreachable(error)) return databaseAway(error, method);
+  if (isPassing(error)) return tooManyAtOnce;
   if (isDatabaseFull(error)) return toProblem(diskFull(null), method);
   if (error instanceof Refused) {
     const { kind, code, reason, facts } = error.refusal;

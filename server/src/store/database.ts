@@ -1,15 +1,13 @@
 import { createRequire } from 'node:module';
 import type mariadb from 'mariadb';
 import { type Options, Sequelize, Transaction } from 'sequelize';
+import { connectTimeout, databaseAddress, everyConnection } from './reaching.ts';
 
 /** A connection pool to one MariaDB database. */
 export type Database = Sequelize;
 export type Tx = Transaction;
 
 const require = createRequire(import.meta.url);
-
-/** Longest time a connection may take to open, in milliseconds. */
-const connectTimeout = 10_000;
 
 /**
  * The connector, with an end to each attempt to connect: where the database goes away between the greeting
@@ -40,8 +38,7 @@ function patientConnector(): object {
  * as many that each waited for a second one would wait for each other
  */
 export function connect(url: string, connections = 12): Database {
-  const socketPath = new URL(url).searchParams.get('socket');
-  const db = new Sequelize(url, {
+  const db = new Sequelize(databaseAddress(url).href, {
     dialect: 'mariadb',
     dialectModule: patientConnector(),
     logging: false,
@@ -50,7 +47,7 @@ export function connect(url: string, connections = 12): Database {
     pool: { max: connections, idle: 30_000, acquire: 15_000 },
     // The connector reads moments by itself; asked of Sequelize value by value, large answers take twice as
     // long.
-    dialectOptions: { ...(socketPath ? { socketPath } : {}), connectTimeout, typeCast: false },
+    dialectOptions: { ...everyConnection(url), typeCast: false },
     isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED,
   });
   giveRowsAsTheyAre(db);
@@ -76,14 +73,15 @@ function giveRowsAsTheyAre(db: Database): void {
 
 /** One connection without a pool or models, for a thread that reads much. */
 export async function openConnection(databaseUrl: string): Promise<mariadb.Connection> {
-  const url = new URL(databaseUrl);
-  const socketPath = url.searchParams.get('socket');
+  const url = databaseAddress(databaseUrl);
   const connection = await (require('mariadb') as typeof mariadb).createConnection({
     user: decodeURIComponent(url.username),
     password: decodeURIComponent(url.password),
     database: url.pathname.slice(1),
     timezone: 'Z',
-    ...(socketPath ? { socketPath } : { host: url.hostname, port: Number(url.port || 3306) }),
+    host: url.hostname,
+    port: Number(url.port || 3306),
+    ...everyConnection(databaseUrl),
   });
   // A lost connection is told by the statement it was lost in.
   connection.on('error', () => undefined);
@@ -151,7 +149,7 @@ export async function transact<T>(db: Database, work: (tx: Tx) => Promise<T>): P
  * Whether trying again can help: also where another took the same place in a sequence, since the next place
  * is then another.
  */
-const isPassing = (error: unknown): boolean =>
+export const isPassing = (error: unknown): boolean =>
   worthRetrying.has(errorNumber(error) ?? 0) ||
   (isDuplicate(error) && /one_place/.test((error as { parent?: Error }).parent?.message ?? ''));
 
@@ -160,6 +158,9 @@ export function errorNumber(error: unknown): number | null {
   const { parent, errno } = error as { parent?: { errno?: number }; errno?: number };
   return parent?.errno ?? errno ?? null;
 }
+
+/** Whether there is no such table yet (ER_NO_SUCH_TABLE). */
+export const isNoSuchTable = (error: unknown): boolean => errorNumber(error) === 1146;
 
 /** Whether a key refused a second row (ER_DUP_ENTRY). */
 export const isDuplicate = (error: unknown): boolean => errorNumber(error) === 1062;

@@ -1,5 +1,5 @@
-import { Umzug, SequelizeStorage } from 'umzug';
-import type { Database } from './database.ts';
+import { type Database, rows } from './database.ts';
+import { type Hear, runMigrations, runnersTables, standingOf } from './migrationRun.ts';
 import { first } from './migrations/001-first.ts';
 import { rules } from './migrations/002-rules.ts';
 import { custody } from './migrations/003-custody.ts';
@@ -24,13 +24,8 @@ import { programs } from './migrations/022-programs.ts';
 import { arrivals } from './migrations/023-arrivals.ts';
 import { numberLengths } from './migrations/024-number-lengths.ts';
 import { reviews } from './migrations/017-reviews.ts';
-
-/** One change of the stored form: statements in order, then what statements alone cannot do. */
-interface Migration {
-  name: string;
-  statements: readonly string[];
-  then?: (db: Database) => Promise<void>;
-}
+import { invoker } from './migrations/025-invoker.ts';
+import type { Migration } from './migrations/migration.ts';
 
 const migrations: readonly Migration[] = [
   first,
@@ -57,49 +52,100 @@ const migrations: readonly Migration[] = [
   programs,
   arrivals,
   numberLengths,
+  invoker,
 ];
 
-/** How every table is kept. */
-const tableForm = 'ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_ci';
+/** Tables and views that the migrations make, and the runner's own. */
+const kept = (): { tables: string[]; views: string[] } => {
+  const made = (what: string): string[] =>
+    migrations.flatMap(({ statements }) =>
+      statements.flatMap((one) => new RegExp(`^CREATE (?:OR REPLACE )?${what} (\\w+)`).exec(one)?.[1] ?? []),
+    );
+  return {
+    tables: [...made('TABLE'), ...runnersTables],
+    views: [...new Set(made('(?:SQL SECURITY INVOKER )?VIEW'))],
+  };
+};
 
-/** Brings the database's tables up to date; returns the names of the migrations it ran. */
-export async function migrate(db: Database): Promise<string[]> {
-  const ran = await migrator(db).up();
-  return ran.map(({ name }) => name);
+/** Brings the database's tables up to date; returns the names of the migrations that it ended. */
+export const migrate = (db: Database, hear?: Hear): Promise<string[]> => runMigrations(db, migrations, hear);
+
+/**
+ * Whether the database answers what requests ask of it, in the form that they ask it: every migration has
+ * run, and none that is not known here.
+ */
+export async function isReady(db: Database): Promise<boolean> {
+  const { pending, unknown } = await standingOf(db, migrations);
+  if (pending.length > 0 || unknown.length > 0) return false;
+  // Of the view, whose rights are not those of the tables.
+  await rows(db, 'SELECT person_id FROM held_roles LIMIT 1', {});
+  return true;
 }
 
-/** Whether the database is reachable and every migration has run. */
-export async function isMigrated(db: Database): Promise<boolean> {
-  return (await migrator(db).pending()).length === 0;
+/** Tables whose rows nobody made. */
+const ofNobody = new Set([...runnersTables, 'settings', 'site_clock']);
+
+/** Whether the database has ever held anything of ours; asked before any table is made, too. */
+export async function hasHeldAnything(db: Database): Promise<boolean> {
+  const there = await tablesOf(db);
+  for (const table of kept().tables) {
+    if (ofNobody.has(table) || !there.has(table)) continue;
+    const [row] = await rows(db, `SELECT 1 FROM ${table} LIMIT 1`, {});
+    if (row) return true;
+  }
+  return false;
 }
 
-/** Empties every table. Only for a database that nobody has been able to use yet. */
-export async function emptyTables(db: Database): Promise<void> {
+/** What is lost when everything is removed. */
+export interface Held {
+  documents: number;
+  versions: number;
+  people: number;
+}
+
+/** Counts what the database holds. */
+export async function whatIsHeld(db: Database): Promise<Held> {
+  const held = { documents: 0, versions: 0, people: 0 };
+  for (const table of Object.keys(held) as (keyof Held)[]) {
+    const [found] = await rows<{ count: number }>(db, `SELECT COUNT(*) AS count FROM ${table}`, {});
+    held[table] = Number(found?.count ?? 0);
+  }
+  return held;
+}
+
+/** How many connections there are to this database beside the one that asks. */
+export async function othersConnected(db: Database): Promise<number> {
+  const [found] = await rows<{ count: number }>(
+    db,
+    `SELECT COUNT(*) AS count FROM information_schema.PROCESSLIST
+     WHERE DB = DATABASE() AND ID <> CONNECTION_ID()`,
+    {},
+  );
+  return Number(found?.count ?? 0);
+}
+
+/** Removes every table of ours with all that is in it; only where somebody named the database for that. */
+export async function removeEverything(db: Database): Promise<void> {
+  const { tables, views } = kept();
   await db.transaction(async (transaction) => {
     await db.query('SET FOREIGN_KEY_CHECKS = 0', { transaction });
-    for (const { statements } of migrations) {
-      for (const table of statements.flatMap(
-        (statement) => /^CREATE TABLE (\w+)/.exec(statement)?.[1] ?? [],
-      )) {
-        await db.query(`DELETE FROM ${table}`, { transaction });
-      }
+    try {
+      for (const view of views) await db.query(`DROP VIEW IF EXISTS ${view}`, { transaction });
+      // What says that something is there goes last: cut short, it is begun again.
+      for (const table of tables.reverse()) await db.query(`DROP TABLE IF EXISTS ${table}`, { transaction });
+    } finally {
+      await db.query('SET FOREIGN_KEY_CHECKS = 1', { transaction });
     }
-    await db.query('SET FOREIGN_KEY_CHECKS = 1', { transaction });
   });
 }
 
-function migrator(db: Database): Umzug {
-  return new Umzug({
-    migrations: migrations.map(({ name, statements, then }) => ({
-      name,
-      up: async () => {
-        for (const statement of statements) {
-          await db.query(/^CREATE TABLE/.test(statement) ? `${statement} ${tableForm}` : statement);
-        }
-        await then?.(db);
-      },
-    })),
-    storage: new SequelizeStorage({ sequelize: db, tableName: 'migrations' }),
-    logger: undefined,
-  });
-}
+const tablesOf = async (db: Database): Promise<Set<string>> =>
+  new Set(
+    (
+      await rows<{ name: string }>(
+        db,
+        'SELECT TABLE_NAME AS name FROM information_schema.TABLES WHERE TABLE_SCHEMA = DATABASE()',
+        {},
+      )
+    ).map(({ name }) => name),
+  );

@@ -101,12 +101,9 @@ export async function setClosed(
   await keepRolePeriods(store, { personId: id }, at, tx);
 }
 
-/** Whether anybody has a password other than `none`. */
-export async function anyoneHasPassword(store: Store, none: string): Promise<boolean> {
-  const found = await rows(store.db, 'SELECT 1 AS found FROM people WHERE password_hash <> :none LIMIT 1', {
-    none,
-  });
-  return found.length > 0;
+/** Makes somebody a system administrator. */
+export async function setAdministrator(store: Store, id: string, tx: Tx): Promise<void> {
+  await store.models.Person.update({ systemAdministrator: true }, { where: { id }, transaction: tx });
 }
 
 /** An account with the groups it is in. */

@@ -2,6 +2,7 @@ import type { Fields } from '@polychron/core';
 import { type Database, rows, run } from './database.ts';
 import { foundBy, foundOf, keepFound } from './foundBy.ts';
 import { parseJson } from './models.ts';
+import type { Tell } from './migrations/migration.ts';
 import { keepNewest } from './newest.ts';
 
 /** Documents, and versions, that are read at once. */
@@ -11,8 +12,17 @@ const versionsAtOnce = 2000;
 /**
  * Makes anew what lists are read from: newest versions, their counts, words and subjects. For a database that
  * nobody works on: after it was filled by other means than acts, or by a release that kept less.
+ * @param tell told how many documents and versions are done, of how many
  */
-export async function rebuildHeads(db: Database): Promise<void> {
+export async function rebuildHeads(db: Database, tell: Tell = () => undefined): Promise<void> {
+  const [{ count }] = (await rows(
+    db,
+    'SELECT (SELECT COUNT(*) FROM heads) + (SELECT COUNT(*) FROM versions) AS count',
+    {},
+  )) as [{ count: number | bigint }];
+  let done = 0;
+  const come = (further: number): void => tell((done += further), Number(count));
+  come(0);
   const made = ['newest_versions', 'newest_counts', 'kind_counts', 'document_words', 'document_subjects'];
   for (const table of made) await run(db, `DELETE FROM ${table}`, {});
   await run(
@@ -34,11 +44,12 @@ export async function rebuildHeads(db: Database): Promise<void> {
       ids.map(({ id }) => id),
     );
     after = last.id;
+    come(ids.length);
   }
-  await rebuildFound(db);
+  await rebuildFound(db, come);
 }
 
-async function rebuildFound(db: Database): Promise<void> {
+async function rebuildFound(db: Database, come: (further: number) => void): Promise<void> {
   for (let after = ''; ;) {
     const stored = await rows<Stored>(
       db,
@@ -61,6 +72,7 @@ async function rebuildFound(db: Database): Promise<void> {
     );
     await keepFound(db, found);
     after = last.id;
+    come(stored.length);
   }
 }
 

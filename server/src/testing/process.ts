@@ -1,26 +1,14 @@
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { tmpdir, userInfo } from 'node:os';
 import { join } from 'node:path';
 import pino from 'pino';
 import { closeContext, makeContext } from '../compose.ts';
 import type { Context } from '../context.ts';
 import { migrate } from '../store/migrate.ts';
+import { freePort } from './program.ts';
 
 const path = `${process.env['PATH'] ?? ''}:/usr/sbin`;
-
-async function freePort(): Promise<number> {
-  const probe = createServer();
-  await new Promise<void>((resolve) => {
-    probe.listen(0, '127.0.0.1', resolve);
-  });
-  const { port } = probe.address() as { port: number };
-  await new Promise((resolve) => {
-    probe.close(resolve);
-  });
-  return port;
-}
 
 async function until(met: () => Promise<boolean>, what: string): Promise<void> {
   for (let tries = 0; tries < 600; tries += 1) {
@@ -40,9 +28,11 @@ export class ProcessUnderTest {
     private readonly folder: string,
     private readonly databasePort: number,
     private readonly port: number,
+    private readonly databaseOptions: readonly string[],
   ) {}
 
-  static async make(): Promise<ProcessUnderTest> {
+  /** @param databaseOptions of MariaDB's server, beside ours */
+  static async make(databaseOptions: readonly string[] = []): Promise<ProcessUnderTest> {
     const folder = mkdtempSync(join(tmpdir(), 'killed-'));
     mkdirSync(join(folder, 'staging'));
     execFileSync(
@@ -60,7 +50,7 @@ export class ProcessUnderTest {
       join(folder, 'init.sql'),
       "CREATE DATABASE IF NOT EXISTS polychron CHARACTER SET utf8mb4;\nCREATE USER IF NOT EXISTS polychron@'127.0.0.1' IDENTIFIED BY 'under-test';\nGRANT ALL ON *.* TO polychron@'127.0.0.1';\n",
     );
-    const made = new ProcessUnderTest(folder, await freePort(), await freePort());
+    const made = new ProcessUnderTest(folder, await freePort(), await freePort(), databaseOptions);
     await made.startDatabase();
     const context = made.context();
     await migrate(context.db);
@@ -108,6 +98,7 @@ export class ProcessUnderTest {
         '--max-allowed-packet=64M',
         '--innodb-buffer-pool-size=64M',
         '--innodb-log-file-size=64M',
+        ...this.databaseOptions,
       ],
       { env: { ...process.env, PATH: path }, stdio: 'ignore' },
     );
@@ -147,7 +138,7 @@ export class ProcessUnderTest {
 
   /** Where the server stages uploads: a folder each for servers that run, or were killed. */
   get stagingFolders(): string[] {
-    return readdirSync(join(this.folder, 'staging')).filter((name) => name.startsWith('polychron-'));
+    return readdirSync(join(this.folder, 'staging')).filter((name) => name.startsWith('polychron-staging-'));
   }
 
   get serverId(): number | undefined {

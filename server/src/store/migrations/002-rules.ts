@@ -24,7 +24,7 @@ export const rules = {
       FOREIGN KEY (library_id) REFERENCES libraries (id), FOREIGN KEY (group_id) REFERENCES person_groups (id) ON DELETE CASCADE
     )`,
     // Rights are the union of a person's own roles and those of their groups.
-    `CREATE VIEW held_roles AS
+    `CREATE SQL SECURITY INVOKER VIEW held_roles AS
       SELECT library_id, person_id, role FROM members
       UNION SELECT m.library_id, g.person_id, m.role FROM group_members m JOIN group_people g ON g.group_id = m.group_id`,
     // The key on the open document holds that a document has one open run.

@@ -6,7 +6,7 @@ export const closing = {
     `ALTER TABLE tokens ADD COLUMN scope VARCHAR(8) CHARACTER SET ascii NOT NULL DEFAULT 'work',
       ADD COLUMN until_at DATETIME(3) NULL`,
     // Rights are the union of a person's own roles and those of their groups, while their account is open.
-    `CREATE OR REPLACE VIEW held_roles AS
+    `CREATE OR REPLACE SQL SECURITY INVOKER VIEW held_roles AS
       SELECT m.library_id, m.person_id, m.role FROM members m
       JOIN people p ON p.id = m.person_id AND p.closed_at IS NULL
       UNION SELECT m.library_id, g.person_id, m.role FROM group_members m

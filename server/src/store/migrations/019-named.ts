@@ -1,4 +1,3 @@
-import { type Database, rows } from '../database.ts';
 import { rebuildHeads } from '../rebuildHeads.ts';
 
 /**
@@ -39,11 +38,6 @@ export const named = {
       MODIFY later_own INT UNSIGNED NOT NULL`,
     'ALTER TABLE newest_counts MODIFY kind INT UNSIGNED NOT NULL, MODIFY later INT UNSIGNED NOT NULL',
   ],
-  then: fillNewest,
+  // What lists are read from is made anew: an earlier migration left it empty.
+  then: rebuildHeads,
 };
-
-/** What lists are read from is made where an earlier migration left it empty. */
-async function fillNewest(db: Database): Promise<void> {
-  const [filled] = await rows(db, 'SELECT document_id FROM newest_versions LIMIT 1', {});
-  if (!filled) await rebuildHeads(db);
-}

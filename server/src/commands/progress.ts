@@ -1,0 +1,23 @@
+import type { Hear, Progress } from '../store/migrationRun.ts';
+
+/** How often a step that counts is told on the terminal, in milliseconds. */
+const often = 2_000;
+
+/** What is being done, in a line. */
+export function sayProgress({ migration, step, steps, within }: Progress): string {
+  if (migration === null) return 'Another program brings the database up to date; waiting for it ...';
+  const far = within ? `, ${within.done} of ${within.of}` : '';
+  return `Bringing the database up to date: ${migration}, step ${step} of ${steps}${far}`;
+}
+
+/** Tells a migration's steps on the terminal, and how far a long one has come. */
+export function tellOnTerminal(say: (line: string) => void = console.log): Hear {
+  let last = 0;
+  return (progress) => {
+    if (progress.state === 'done') return;
+    const now = Date.now();
+    if ((progress.within || progress.migration === null) && now - last < often) return;
+    last = now;
+    say(sayProgress(progress));
+  };
+}
