@@ -1,4 +1,4 @@
-import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import { type ChildProcess, execFileSync, spawn, spawnSync } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import {
   closeSync,
@@ -28,14 +28,11 @@ test.afterEach(async () => {
   for (const left of running.keys()) await stop(left, 'SIGTERM');
 });
 
-/** Runs the start command on a data folder of its own until it says it is ready. */
-async function start(
-  folder = home,
-  options: string[] = [],
-): Promise<{ command: ChildProcess; printed: string }> {
+/** Where a command of the project runs, on a data folder and our ports. */
+function place(folder: string): { cwd: string; env: NodeJS.ProcessEnv } {
   const environment = { ...process.env };
   delete environment['POLYCHRON_DATABASE_URL'];
-  const command = spawn('npm', ['start', ...(options.length > 0 ? ['--', ...options] : [])], {
+  return {
     cwd: join(import.meta.dirname, '..'),
     env: {
       ...environment,
@@ -44,25 +41,53 @@ async function start(
       POLYCHRON_DATABASE_PORT: `${port + 1}`,
       POLYCHRON_TLS_PORT: `${port + 2}`,
     },
+  };
+}
+
+/** Runs a command of the project to its end: what it printed, errors too. */
+function command(folder: string, args: string[], env: NodeJS.ProcessEnv = {}): string {
+  const there = place(folder);
+  const { stdout, stderr } = spawnSync('npm', ['--silent', ...args], {
+    ...there,
+    env: { ...there.env, ...env },
   });
+  return `${stdout.toString()}${stderr.toString()}`;
+}
+
+/** Runs the start command on a data folder of its own until it says it is ready. */
+async function start(
+  folder = home,
+  options: string[] = [],
+): Promise<{ command: ChildProcess; printed: string; said: () => string }> {
+  const started = spawn('npm', ['start', ...(options.length > 0 ? ['--', ...options] : [])], place(folder));
   let printed = '';
   await new Promise<void>((resolve, reject) => {
     const hear = (part: Buffer): void => {
       printed += part.toString();
       if (printed.includes('is ready on')) resolve();
     };
-    command.stdout.on('data', hear);
-    command.stderr.on('data', hear);
-    command.once('exit', (code) => reject(new Error(`start ended with ${code}: ${printed}`)));
+    started.stdout.on('data', hear);
+    started.stderr.on('data', hear);
+    started.once('exit', (code) => reject(new Error(`start ended with ${code}: ${printed}`)));
   });
-  running.set(command, folder);
-  return { command, printed };
+  running.set(started, folder);
+  return { command: started, printed, said: () => printed };
 }
 
 /** The process of the database whose data are in a folder; null when it has ended in order. */
 function databaseOf(folder: string): number | null {
   const file = join(folder, 'pid');
   return existsSync(file) ? Number(readFileSync(file, 'utf8')) : null;
+}
+
+/** The process of the server that a start command has started: a child of npm's child. */
+function serverOf({ pid }: ChildProcess): number {
+  const childrenOf = (parent: number): number[] =>
+    readFileSync(`/proc/${parent}/task/${parent}/children`, 'utf8').trim().split(' ').map(Number);
+  const [shell] = childrenOf(pid!);
+  return childrenOf(shell!).find((child) =>
+    readFileSync(`/proc/${child}/cmdline`, 'utf8').includes('main.js'),
+  )!;
 }
 
 /** Kills the database beneath the running application. */
@@ -325,7 +350,7 @@ test('an empty site leads its administrator through account, library, members an
   browser,
 }) => {
   const empty = mkdtempSync(join(tmpdir(), 'polychron-empty-'));
-  const { command, printed } = await start(empty, ['--empty']);
+  const { command: started, printed, said } = await start(empty, ['--empty']);
   try {
     expect(printed).not.toContain('orrin-vale');
     const context = await browser.newContext({ baseURL: `http://127.0.0.1:${port}` });
@@ -369,9 +394,29 @@ test('an empty site leads its administrator through account, library, members an
     await form.locator('input[type=file]').setInputFiles(pandocFile('first', 'The first.'));
     await form.getByRole('button', { name: 'Register as 0.1, a draft' }).click();
     await expect(register.getByText('VS-001 is registered as 0.1')).toBeVisible();
+
+    // Nobody else uses the folder meanwhile, whatever they would do with it.
+    const elsewhere = { POLYCHRON_PORT: `${port + 3}`, POLYCHRON_TLS_PORT: `${port + 4}` };
+    const used = `polychron: the data folder ${empty} is used by another Polychron. Stop that one first.\n`;
+    expect(command(empty, ['start'], elsewhere)).toBe(used);
+    expect(command(empty, ['run', 'empty', '--', 'polychron'])).toBe(used);
+    // Who lost their password is let in again while it runs.
+    const secret = /with the password (\S+)/.exec(
+      command(empty, ['run', 'administrator', '--', 'admin']),
+    )?.[1];
+    const admin = await signedIn('admin', secret);
+    // A server that is killed is started again, and says why.
+    process.kill(serverOf(started), 'SIGKILL');
+    await expect.poll(() => said()).toContain('The server has ended by signal SIGKILL; starting it again');
+    const mine = (): Promise<number> =>
+      admin.get('/api/v1/session').then(
+        (answer) => answer.status(),
+        () => 0,
+      );
+    await expect.poll(mine, { timeout: 60_000 }).toBe(200);
     await author.close();
   } finally {
-    await stop(command, 'SIGTERM');
+    await stop(started, 'SIGTERM');
     rmSync(empty, { recursive: true });
   }
 });

@@ -30,35 +30,6 @@ import {
 } from '@polychron/server';
 import { password, people, type Account } from './people.ts';
 
-/**
- * Fills a database that has never held anything: with the demo (`--demo`), or with a first account alone
- * (`--empty`). Leaves any other as it is. Prints the accounts where they are the demo's.
- */
-await runCommand(async (databaseUrl) => {
-  const now = new Date();
-  const longAgo = new Date(now.getTime() - 560 * 86_400_000);
-  const staging = makeStagingFolder(process.env['POLYCHRON_STAGING'] ?? tmpdir());
-  const context = makeContext({
-    databaseUrl,
-    clock: () => longAgo,
-    log: pino({ level: 'warn' }),
-    stagingFolder: staging.path,
-    mail: mailPlace(process.env, Number(process.env['POLYCHRON_PORT'] ?? 4600)),
-  });
-  try {
-    if (await isFilling(context)) throw new NotStarted(cutShort);
-    if (!(await hasHeldAnything(context.db))) await fill(context, { now, begun: longAgo });
-    if (isDemo()) {
-      console.log(
-        `Accounts, all with the password ${password}: ${people.map(({ account }) => account).join(', ')}`,
-      );
-    }
-  } finally {
-    await closeContext(context);
-    staging.remove();
-  }
-});
-
 const cutShort =
   'The database was being filled when that was cut short, and is half done. Nobody has worked in it: empty it with npm run empty, which says how, and start again.';
 
@@ -149,3 +120,32 @@ async function loadDemo(context: Context, { now, begun }: { now: Date; begun: Da
   await markReadBefore(present, new Date(now.getTime() - 30 * 86_400_000), now);
   for (const { id } of Object.values(callers)) await setPassword(context, id, password);
 }
+
+/**
+ * Fills a database that has never held anything: with the demo (`--demo`), or with a first account alone
+ * (`--empty`). Leaves any other as it is. Prints the accounts where they are the demo's.
+ */
+await runCommand(async (databaseUrl) => {
+  const now = new Date();
+  const longAgo = new Date(now.getTime() - 560 * 86_400_000);
+  const staging = makeStagingFolder(process.env['POLYCHRON_STAGING'] ?? tmpdir());
+  const context = makeContext({
+    databaseUrl,
+    clock: () => longAgo,
+    log: pino({ level: 'warn' }),
+    stagingFolder: staging.path,
+    mail: mailPlace(process.env, Number(process.env['POLYCHRON_PORT'] ?? 4600)),
+  });
+  try {
+    if (await isFilling(context)) throw new NotStarted(cutShort);
+    if (!(await hasHeldAnything(context.db))) await fill(context, { now, begun: longAgo });
+    if (isDemo()) {
+      console.log(
+        `Accounts, all with the password ${password}: ${people.map(({ account }) => account).join(', ')}`,
+      );
+    }
+  } finally {
+    await closeContext(context);
+    staging.remove();
+  }
+});

@@ -10,8 +10,9 @@ import { makeToken } from './access/sessions.ts';
 import { addPerson, setPassword } from './acts/people.ts';
 import { closeContext, makeContext } from './compose.ts';
 import { makeStagingFolder } from './serving/stagingFolder.ts';
-import { isReady, migrate } from './store/migrate.ts';
-import { openConnection, run } from './store/database.ts';
+import { noteFilling } from './store/filling.ts';
+import { hasHeldAnything, isReady, migrate } from './store/migrate.ts';
+import { openConnection, rows, run } from './store/database.ts';
 import { ownDatabase } from './testing/ownDatabase.ts';
 import { ProcessUnderTest } from './testing/process.ts';
 import { freePort, type Program, runProgram } from './testing/program.ts';
@@ -78,7 +79,7 @@ test.each([
         POLYCHRON_STAGING: folder,
       },
     });
-    expect(await program.ended).toBe(1);
+    expect(await program.ended).toBe(78);
     expect(program.printed()).toContain(sentence);
     expect(program.printed().trim().split('\n')).toHaveLength(1);
     expect(program.printed()).not.toContain(given.password);
@@ -138,7 +139,7 @@ test('an older program does not start on the database of a newer one', async () 
   await run(own.db, `INSERT INTO migrations (name) VALUES ('999-later')`, {});
   const { program } = await serve(own.url);
   await using _ = program;
-  expect(await program.ended).toBe(1);
+  expect(await program.ended).toBe(78);
   expect(program.printed()).toMatch(
     /^polychron: The database was brought up to 999-later by a newer Polychron/,
   );
@@ -225,7 +226,7 @@ test('a database reached only over TLS is believed by its authority alone, in th
         await using program = runProgram('commands/rebuild.js', {
           env: { POLYCHRON_DATABASE_URL: under.databaseUrl, POLYCHRON_DATABASE_CA: authority },
         });
-        expect(await program.ended).toBe(1);
+        expect(await program.ended).toBe(78);
         expect(program.printed()).toContain(sentence);
         expect(program.printed().trim().split('\n')).toHaveLength(1);
       }
@@ -338,4 +339,28 @@ test('only the command that names the database empties it, and while nobody uses
     `The database ${name} is empty. It held 0 documents, 0 versions and 1 account.\n`,
   );
   expect(await empty(name)).toBe(`The database ${name} holds nothing.\n`);
+});
+
+test('only a database that has never held anything is filled, and one of somebody’s own only when told with what', async () => {
+  await using own = await ownDatabase();
+  const load = async (...args: string[]): Promise<string> => {
+    const env = { POLYCHRON_DATABASE_URL: own.url, POLYCHRON_STAGING: folder };
+    await using program = runProgram('../../demo/dist/load.js', { args, env });
+    await program.ended;
+    return program.printed();
+  };
+  const accounts = async (): Promise<string[]> =>
+    (await rows<{ account: string }>(own.db, 'SELECT account FROM people', {})).map(({ account }) => account);
+  expect(await load()).toMatch(/^polychron: The database has never held anything\. Say what it begins with:/);
+  expect(await hasHeldAnything(own.db)).toBe(false);
+  expect(await load('--empty')).toContain('Sign in as admin with the password');
+  expect(await accounts()).toEqual(['admin']);
+  // Where all sign in by a provider nobody has a password; nothing of theirs is lost.
+  await run(own.db, `UPDATE people SET account = 'somebody', password_hash = ''`, {});
+  for (const args of [[], ['--demo'], ['--empty']]) expect(await load(...args)).toBe('');
+  expect(await accounts()).toEqual(['somebody']);
+  // A filling that was killed is not gone on with, and not taken for whole.
+  await noteFilling(own, true);
+  expect(await load('--demo')).toMatch(/^polychron: The database was being filled when that was cut short/);
+  expect(await accounts()).toEqual(['somebody']);
 });

@@ -8,6 +8,9 @@ export function namedDatabase(): string {
   throw new NotStarted('POLYCHRON_DATABASE_URL names no database.');
 }
 
+/** What a program ends with that cannot start as things are (EX_CONFIG, sysexits of BSD): not to be tried again. */
+const cannotStart = 78;
+
 /**
  * Runs a program of ours to its end. What it cannot start for, or go on for, is said in a sentence; only what
  * nobody expected is shown as it is.
@@ -19,8 +22,8 @@ export async function runCommand(work: (databaseUrl: string) => Promise<void>): 
       throw (error instanceof NotStarted ? null : whyNotReached(error, url)) ?? error;
     });
   } catch (error) {
-    if (error instanceof NotStarted) console.error(`polychron: ${error.message}`);
-    else console.error(error);
-    process.exitCode = 1;
+    const isOurs = error instanceof NotStarted;
+    console.error(isOurs ? `polychron: ${error.message}` : error);
+    process.exitCode = isOurs ? cannotStart : 1;
   }
 }

@@ -1,6 +1,6 @@
 import type { Hear, Progress } from '../store/migrationRun.ts';
 
-/** How often a step that counts is told on the terminal, in milliseconds. */
+/** How often something is told on the terminal after the first, in milliseconds. */
 const often = 2_000;
 
 /** What is being done, in a line. */
@@ -10,13 +10,13 @@ export function sayProgress({ migration, step, steps, within }: Progress): strin
   return `Bringing the database up to date: ${migration}, step ${step} of ${steps}${far}`;
 }
 
-/** Tells a migration's steps on the terminal, and how far a long one has come. */
+/** Tells on the terminal that migrations run, and from time to time how far they have come. */
 export function tellOnTerminal(say: (line: string) => void = console.log): Hear {
   let last = 0;
   return (progress) => {
     if (progress.state === 'done') return;
     const now = Date.now();
-    if ((progress.within || progress.migration === null) && now - last < often) return;
+    if (now - last < often) return;
     last = now;
     say(sayProgress(progress));
   };
