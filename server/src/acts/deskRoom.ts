@@ -4,13 +4,13 @@ import { Refused } from '../refused.ts';
 import type { Tx } from '../store/database.ts';
 import { deskUse } from '../store/deskFiles.ts';
 
-/** Files a person may keep on their Desk; it is a place to pass through. */
+/** Files and folders a person may keep on their Desk; it is a place to pass through. */
 const maximumFiles = 1000;
 
 /**
  * Refuses what a person's Desk has no room for, saves of what they hold counted; inside a transaction nobody
  * else takes the same room.
- * @param more files and bytes that are to be added
+ * @param more files, folders and bytes that are to be added
  * @throws Refused `desk-full`
  */
 export async function refuseFullDesk(
@@ -20,7 +20,7 @@ export async function refuseFullDesk(
 ): Promise<void> {
   const { files, bytes } = await deskUse(context, caller.id, tx);
   if (more.files > 0 && files + more.files > maximumFiles) {
-    const reason = `Your Desk holds ${maximumFiles} files. Bring some into a library, or throw some away.`;
+    const reason = `Your Desk holds ${maximumFiles} files and folders. Bring some into a library, or throw some away.`;
     throw new Refused(refuse('conflict', 'desk-full', reason, { files }));
   }
   const { deskBytes } = context;

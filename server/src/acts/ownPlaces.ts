@@ -172,6 +172,7 @@ export async function performMakeFolder(asker: Asker, act: OwnAct): Promise<void
   await transactOwn(asker, async (tx) => {
     await requireUnlocked(asker, act, { deep: false, members: true, tx });
     if (await findOwnPlace(context, caller.id, act.names, tx)) throw isThere();
+    await refuseFullDesk(asker, { files: 1, bytes: 0 }, tx);
     const folder = { names: act.names, createdAt: context.clock(), properties: [], fileId: null };
     await insertOwnPlace(context, caller.id, folder, tx);
   });
@@ -293,9 +294,21 @@ export async function performSetProperties(
   await transactOwn(asker, async (tx) => {
     await requireUnlocked(asker, { names, tokens }, { deep: false, members: false, tx });
     const own = await findOwnPlace(context, caller.id, names, tx);
-    if (own) await setOwnProperties(context, own.id, change(own.properties), tx);
+    if (!own) return;
+    const properties = change(own.properties);
+    if (properties.length > maximumProperties) {
+      const reason = `A file keeps at most ${maximumProperties} properties of programs. Remove some.`;
+      throw new Refused(refuse('conflict', 'desk-full', reason, { properties: properties.length }));
+    }
+    const bytes = (some: readonly DeadProperty[]): number => Buffer.byteLength(JSON.stringify(some));
+    await refuseFullDesk(asker, { files: 0, bytes: bytes(properties) - bytes(own.properties) }, tx);
+    await setOwnProperties(context, own.id, properties, tx);
   });
 }
+
+/** What programs keep with one file, and lock at once, at most. */
+const maximumProperties = 100;
+const maximumLocks = 500;
 
 /**
  * Locks something of one's own for a program; what is not there is an empty file then (RFC 4918, 7.3).
@@ -315,6 +328,10 @@ export async function performLockOwn(
       (each) => (covers(each, lock.names) || covers(lock, each.names)) && !(each.shared && lock.shared),
     );
     if (other) throw refusedAsLocked(other);
+    if (locks.length >= maximumLocks) {
+      const reason = `Your programs have ${maximumLocks} locks. Close something there.`;
+      throw new Refused(refuse('conflict', 'desk-full', reason, { locks: locks.length }));
+    }
     const isNew = empty !== null && !(await findOwnPlace(context, caller.id, lock.names, tx));
     if (isNew) {
       const none = { documentId: null, baseId: null };

@@ -89,7 +89,9 @@ export async function deskUse(store: Store, personId: string, tx?: Tx): Promise<
   if (tx) await rows(store.db, 'SELECT id FROM people WHERE id = :personId FOR UPDATE', { personId }, tx);
   const [found] = await rows<{ files: number; bytes: number }>(
     store.db,
-    `SELECT (SELECT COUNT(*) FROM desk_files WHERE person_id = :personId) AS files,
+    `SELECT (SELECT COUNT(*) FROM desk_files WHERE person_id = :personId)
+       + (SELECT COUNT(*) FROM own_places WHERE person_id = :personId AND file_id IS NULL) AS files,
+       (SELECT COALESCE(SUM(LENGTH(properties) - 2), 0) FROM own_places WHERE person_id = :personId) +
        (SELECT COALESCE(SUM(size), 0) FROM desk_files WHERE person_id = :personId)
        + (SELECT COALESCE(SUM(e.size), 0) FROM desk_files f JOIN desk_saves e ON e.file_id = f.id
           WHERE f.person_id = :personId)

@@ -75,7 +75,10 @@ export class TestServer {
       stagingFolder,
       uploadsFolder: mkdtempSync(join(tmpdir(), 'uploads-')),
     });
-    await migrate(context.db);
+    // By connections of its own: a server may have but one here.
+    const migrating = connect(own.href);
+    await migrate(migrating);
+    await migrating.close();
     const app = createApp(context, {
       evenly: false,
       onRefusal: (operation, { code }) => {

@@ -54,6 +54,11 @@ export class Readers {
     sizeCalculation: (reading) => bytesOf(reading),
   });
   private readonly comparisons = new LRUCache<string, Comparison>({ maxSize: cached });
+  /**
+   * Why a content is not read, or two are not compared: to find it out may take as long as is allowed, and
+   * would each time it is asked. For a while, since a busy machine may have been the reason.
+   */
+  private readonly refusals = new LRUCache<string, Refused>({ max: 5000, ttl: 30 * 60_000 });
   private readonly looks = new LRUCache<string, Look>({ max: 2000 });
 
   constructor() {
@@ -92,10 +97,24 @@ export class Readers {
     const key = `${layout} ${sha256}`;
     const known = this.readings.get(key);
     if (known) return known;
-    const content = await bytes();
-    const reading = await this.run<Reading>({ kind: 'read', bytes: content, layout }, content.length);
+    const reading = await this.unlessRefused(key, async () => {
+      const content = await bytes();
+      return this.run<Reading>({ kind: 'read', bytes: content, layout }, content.length);
+    });
     this.readings.set(key, reading);
     return reading;
+  }
+
+  /** Does what is refused for good, or for a while, once: the next who asks is told at once. */
+  private async unlessRefused<T>(key: string, work: () => Promise<T>): Promise<T> {
+    const known = this.refusals.get(key);
+    if (known) throw known;
+    try {
+      return await work();
+    } catch (error) {
+      if (error instanceof Refused) this.refusals.set(key, error);
+      throw error;
+    }
   }
 
   /** Words in the text of a content; null where its type has none. */
@@ -126,7 +145,9 @@ export class Readers {
       older: { reading: a, fields: older.fields },
       newer: { reading: b, fields: newer.fields },
     };
-    const comparison = await this.run<Comparison>({ kind: 'compare', ...sides }, size);
+    const comparison = await this.unlessRefused(key, () =>
+      this.run<Comparison>({ kind: 'compare', ...sides }, size),
+    );
     this.comparisons.set(key, comparison, { size });
     return comparison;
   }

@@ -8,6 +8,8 @@ import {
   type Note,
   type Reading,
   type TextBlock,
+  readingLimits,
+  tooMuchToRead,
 } from '../reading.ts';
 import { child, descendants, type Element, elements } from '../xml/xml.ts';
 import { crc32 } from '../zip/readZip.ts';
@@ -19,6 +21,31 @@ import { onOff, readStyles, type StyleSheet } from './styles.ts';
 /** What the walk over the body carries along. */
 interface Walk extends InlineWalk {
   lists: ListCounter;
+  room: Room;
+}
+
+/** Thrown through the walk where a file holds more than is read: what follows would change nothing. */
+class TooMuch extends Error {
+  constructor(readonly what: 'paragraphs' | 'characters') {
+    super(`too many ${what}`);
+  }
+}
+
+/** How much may still be read of a file, whatever of it is read again. */
+class Room {
+  private readonly left: { blocks: number; characters: number };
+
+  constructor(most = readingLimits) {
+    this.left = { ...most };
+  }
+
+  /** Takes a block with its text. */
+  take(block: TextBlock): void {
+    this.left.blocks -= 1;
+    for (const { text } of block.runs) this.left.characters -= text.length;
+    if (this.left.blocks < 0) throw new TooMuch('paragraphs');
+    if (this.left.characters < 0) throw new TooMuch('characters');
+  }
 }
 
 /**
@@ -47,6 +74,8 @@ export function elementReader(pack: DocxPackage): (element: Element, part: strin
 class DocxReader {
   private readonly refusals: Refusal[] = [];
   private readonly hashes = new Map<string, string>();
+  private readonly room = new Room();
+  private readonly marginBlocks = new Map<string, Block[]>();
   private readonly styles: StyleSheet;
   private readonly numbering: NumberingPart;
 
@@ -56,9 +85,18 @@ class DocxReader {
   }
 
   read(): Reading | Refusal {
+    try {
+      return this.readAll();
+    } catch (error) {
+      if (error instanceof TooMuch) return this.refusals[0] ?? tooMuchToRead(error.what);
+      throw error;
+    }
+  }
+
+  private readAll(): Reading | Refusal {
     const { pack } = this;
     const body = child(this.xml(pack.main), 'w:body');
-    const walk = this.walkFor(pack.main);
+    const walk = this.walkFor(pack.main, this.room);
     const blocks = body ? readBlocks(body, walk) : [];
     const margins = (body ? descendants(body, 'w:sectPr') : []).flatMap((section, index) =>
       this.marginsOf(section, index + 1),
@@ -80,7 +118,8 @@ class DocxReader {
   }
 
   readElement(element: Element, part: string): ElementReading {
-    const walk = this.walkFor(part);
+    // The file has been read whole before.
+    const walk = this.walkFor(part, new Room({ blocks: Infinity, characters: Infinity }));
     const blocks = readBlocks({ name: '', attributes: {}, children: [element] }, walk);
     const notes = [...walk.noteNumbers].map(([key, number]) => {
       const [kind, id = ''] = key.split(':');
@@ -101,7 +140,9 @@ class DocxReader {
       // 17.10.6).
       if (pages === 'first' && !onOff(child(section, 'w:titlePg'))) return [];
       if (pages === 'even' && !this.evenPages) return [];
-      const blocks = readBlocks(root, this.walkFor(target));
+      // Often the same for every section.
+      const blocks = this.marginBlocks.get(target) ?? readBlocks(root, this.walkFor(target, this.room));
+      this.marginBlocks.set(target, blocks);
       return [
         { kind, section: number, pages: pages === 'first' || pages === 'even' ? pages : 'default', blocks },
       ];
@@ -115,7 +156,7 @@ class DocxReader {
   private commentsOf(ids: readonly string[]): Comment[] {
     const part = this.pack.related('comments');
     if (part === undefined || ids.length === 0) return [];
-    const walk = this.walkFor(part);
+    const walk = this.walkFor(part, this.room);
     const byId = new Map(
       elements(this.xml(part), 'w:comment').map((each) => [each.attributes['w:id'] ?? '', each]),
     );
@@ -133,7 +174,7 @@ class DocxReader {
     for (const kind of ['footnote', 'endnote'] as const) {
       const part = this.pack.related(`${kind}s`);
       if (part === undefined) continue;
-      const walk = this.walkFor(part);
+      const walk = this.walkFor(part, this.room);
       for (const note of elements(this.xml(part), `w:${kind}`)) {
         const number = numbers.get(`${kind}:${note.attributes['w:id'] ?? ''}`);
         if (number !== undefined) notes.push({ number, kind, blocks: readBlocks(note, walk) });
@@ -164,10 +205,11 @@ class DocxReader {
     return made;
   }
 
-  private walkFor(part: string): Walk {
+  private walkFor(part: string, room: Room): Walk {
     const { styles, numbering } = this;
     return {
       styles,
+      room,
       lists: numbering.counter(),
       noteNumbers: new Map(),
       comments: [],
@@ -202,13 +244,14 @@ function readBlocks(parent: Element, walk: Walk): Block[] {
 function joinedParagraphs(blocks: readonly Element[]): Element[] {
   const joined: Element[] = [];
   let before: Element['children'] = [];
+  // Appended to: as many as there are paragraphs may be joined into one.
   for (const [index, block] of blocks.entries()) {
     const mark = child(child(block, 'w:pPr'), 'w:rPr');
     const goes = block.name === 'w:p' && (child(mark, 'w:del') ?? child(mark, 'w:moveFrom'));
     const inside = (): Element['children'] =>
       block.children.filter((each) => typeof each === 'string' || each.name !== 'w:pPr');
     if (goes && blocks[index + 1]?.name === 'w:p') {
-      before = [...before, ...inside()];
+      for (const part of inside()) before.push(part);
       continue;
     }
     const own = elements(block, 'w:pPr');
@@ -240,6 +283,7 @@ function readParagraph(paragraph: Element, walk: Walk): Block[] {
   const heading = outline === undefined ? style.headingLevel : headingOf(outline);
 
   const block: TextBlock = { kind: 'paragraph', level: 0, runs: reader.runs };
+  walk.room.take(block);
   if (heading !== null) Object.assign(block, { kind: 'heading', level: heading });
   else if (list) Object.assign(block, { kind: 'listItem', level: list.level });
   if (list?.marker) block.marker = list.marker;

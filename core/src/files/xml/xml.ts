@@ -30,6 +30,9 @@ export function decodeXml(bytes: Uint8Array): string {
   return new TextDecoder().decode(bytes);
 }
 
+/** Thrown through the parser, which has no other end than that of the text. */
+class Stopped extends Error {}
+
 /** Attributes whose words are prefixes, or names with prefixes (ECMA-376 part 3, 7). */
 const namesPrefixes = new Set([
   'mc:Ignorable',
@@ -75,33 +78,29 @@ export function parseXml(text: string, partName: string): Parsed | Refusal {
     }
     return attributes;
   };
-  parser.on('doctype', () => {
-    refusal ??= refuse(
-      'invalid',
-      'unsafe-xml',
-      `${partName} declares a document type, which may pull in outside content. The file is not taken in.`,
-      { part: partName },
-    );
-  });
-  parser.on('error', (error) => {
-    refusal ??= refuse(
-      'invalid',
-      'unreadable-file',
-      `${partName} in the file is not well-formed XML (${firstLine(error.message)}).`,
-      { part: partName },
-    );
+  // At the first refusal reading ends: what follows could take any time, and changes nothing.
+  const stop = (reason: Refusal): never => {
+    refusal = reason;
+    throw new Stopped();
+  };
+  parser.on('doctype', () =>
+    stop(
+      refuse(
+        'invalid',
+        'unsafe-xml',
+        `${partName} declares a document type, which may pull in outside content. The file is not taken in.`,
+        { part: partName },
+      ),
+    ),
+  );
+  const unreadable = (what: string): Refusal =>
+    refuse('invalid', 'unreadable-file', `${partName} in the file ${what}.`, { part: partName });
+  parser.on('error', (error) => stop(unreadable(`is not well-formed XML (${firstLine(error.message)})`)));
+  // Before its names are looked up, which takes longer the deeper it stands.
+  parser.on('opentagstart', () => {
+    if (open.length > deepest) stop(unreadable(`is nested more than ${deepest} deep`));
   });
   parser.on('opentag', (tag) => {
-    if (refusal) return;
-    if (open.length > deepest) {
-      refusal = refuse(
-        'invalid',
-        'unreadable-file',
-        `${partName} in the file is nested more than ${deepest} deep.`,
-        { part: partName },
-      );
-      return;
-    }
     const element: Element = {
       name: nameOf(tag.uri, tag.prefix, tag.local),
       attributes: attributesOf(tag),
@@ -111,14 +110,18 @@ export function parseXml(text: string, partName: string): Parsed | Refusal {
     open.push(element);
   });
   parser.on('closetag', () => {
-    if (!refusal && open.length > 1) open.pop();
+    if (open.length > 1) open.pop();
   });
   const addText = (value: string): void => {
-    if (!refusal) (open.at(-1) as Element).children.push(value);
+    (open.at(-1) as Element).children.push(value);
   };
   parser.on('text', addText);
   parser.on('cdata', addText);
-  parser.write(text).close();
+  try {
+    parser.write(text).close();
+  } catch (error) {
+    if (!(error instanceof Stopped)) throw error;
+  }
   if (refusal) return refusal;
   const top = root.children.find((child): child is Element => typeof child !== 'string') ?? root;
   return { root: top, namespaces: prefixes.namespaces };

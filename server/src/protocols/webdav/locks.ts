@@ -9,7 +9,7 @@ import type { OwnLock } from '../../store/ownPlaces.ts';
 import { Readable } from 'node:stream';
 import { activeLock, ownLockTold, pathOf } from './properties.ts';
 import { badRequest, forbidden, requireFolder, type Visit } from './visit.ts';
-import { davElement, davIn, isDav, notUnderstood, readXml, written } from './xml.ts';
+import { davElement, davIn, isDav, notUnderstood, readXml, writtenToKeep } from './xml.ts';
 
 /** How long a lock lasts that names no time, and at most, in seconds: a program asks again in time. */
 const usualSeconds = 30 * 60;
@@ -39,7 +39,7 @@ function readLock(body: string): LockAsked {
   const owner = davIn(root, 'owner');
   const shared = davIn(scope, 'shared') !== undefined;
   if (!shared && !davIn(scope, 'exclusive')) throw notUnderstood('A lock is exclusive or shared.');
-  return { shared, owner: owner ? written(owner) : '' };
+  return { shared, owner: owner ? writtenToKeep(owner) : '' };
 }
 
 /** LOCK (RFC 4918, 9.10): of a document a check-out; of something of one's own, for its programs. */

@@ -13,7 +13,7 @@ import {
   type PropertyName,
   readXml,
   textOf,
-  written,
+  writtenToKeep,
   type XmlElement,
 } from './xml.ts';
 
@@ -43,7 +43,7 @@ function instructionOf(
   const said = [...property.attributes, ...prop.attributes].find(
     (one) => one.namespace === xmlNamespace && one.name === 'lang',
   );
-  const set = isSet ? { namespace, name, value: written(property), language: said?.value } : null;
+  const set = isSet ? { namespace, name, value: writtenToKeep(property), language: said?.value } : null;
   return { namespace, name, set };
 }
 

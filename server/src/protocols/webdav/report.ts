@@ -1,5 +1,6 @@
 import { placesIn } from '../../reads/drive.ts';
-import { responseOf, tellingTo } from './properties.ts';
+import { sendPlaces } from './multistatus.ts';
+import { tellingTo } from './properties.ts';
 import { forbidden, standing, type Visit } from './visit.ts';
 import { davIn, elementsIn, isDav, notUnderstood, readXml } from './xml.ts';
 
@@ -14,10 +15,7 @@ export async function report(visit: Visit, body: string): Promise<void> {
   const prop = davIn(root, 'prop');
   if (!prop) throw notUnderstood('The report names no properties.');
   const asked = { kind: 'some', properties: elementsIn(prop) } as const;
-  const telling = await tellingTo(asker);
   const { library, file } = place;
-  let told = '<?xml version="1.0" encoding="utf-8"?><D:multistatus xmlns:D="DAV:">';
-  for await (const version of placesIn(asker, { kind: 'history', library, document: file }))
-    told += responseOf(version, asked, telling);
-  res.status(207).type('application/xml').send(`${told}</D:multistatus>`);
+  const versions = placesIn(asker, { kind: 'history', library, document: file });
+  await sendPlaces(res, versions, { asked, telling: await tellingTo(asker) });
 }

@@ -22,12 +22,24 @@ export const notUnderstood = (detail: string): Refused =>
   new Refused(refuse('invalid', 'malformed-xml', detail));
 
 /**
- * Reads a body. @throws Refused `malformed-xml`, also for a document type, which none has (RFC 4918, 20.6)
+ * More than any program sends. What is in a body comes back in answers, names with each file: small bodies
+ * would make answers of any size.
+ */
+const bounds = { depth: 32, elements: 1000, attributes: 100, name: 500 };
+
+/** The longest value of a property or owner of a lock, as it is written, in signs. */
+const longestValue = 16_000;
+
+/**
+ * Reads a body, up to the first thing in it that is refused.
+ * @throws Refused `malformed-xml`, also for a document type, which none has (RFC 4918, 20.6), and for more
+ * than is read
  */
 export function readXml(body: string): XmlElement {
   const parser = new SaxesParser({ xmlns: true });
   const top: XmlElement = { namespace: '', name: '', attributes: [], inside: [] };
   const open = [top];
+  let elements = 0;
   const add = (part: XmlElement | string): void => {
     open.at(-1)?.inside.push(part);
   };
@@ -37,7 +49,26 @@ export function readXml(body: string): XmlElement {
   parser.on('doctype', () => {
     throw notUnderstood('The body has a document type. Leave it out.');
   });
+  const isLong = (uri: string, name: string): boolean => uri.length + name.length > bounds.name;
+  // Before its names are looked up, which takes longer the deeper it stands.
+  parser.on('opentagstart', () => {
+    if (open.length > bounds.depth) throw notUnderstood(`The body is nested more than ${bounds.depth} deep.`);
+    if ((elements += 1) > bounds.elements)
+      throw notUnderstood(`The body has more than ${bounds.elements} elements.`);
+  });
+  let attributesHere = 0;
+  parser.on('attribute', () => {
+    if ((attributesHere += 1) > bounds.attributes)
+      throw notUnderstood(`An element has more than ${bounds.attributes} attributes.`);
+  });
   parser.on('opentag', ({ uri: namespace, local: name, attributes }) => {
+    attributesHere = 0;
+    if (
+      [{ uri: namespace, local: name }, ...Object.values(attributes)].some((one) =>
+        isLong(one.uri, one.local),
+      )
+    )
+      throw notUnderstood(`A name in the body is longer than ${bounds.name} signs, with its namespace.`);
     const kept = Object.values(attributes).filter(
       ({ prefix, name: said }) => prefix !== 'xmlns' && said !== 'xmlns',
     );
@@ -87,7 +118,7 @@ export const element = ({ namespace, name }: PropertyName, inside = '', attribut
 export const davElement = (name: string, inside = ''): string => element({ namespace: dav, name }, inside);
 
 /** What is in an element, written anew: it means the same wherever it is put. */
-export const written = ({ inside }: XmlElement): string =>
+const written = ({ inside }: XmlElement): string =>
   inside
     .map((part) => {
       if (typeof part === 'string') return textOf(part);
@@ -100,6 +131,14 @@ export const written = ({ inside }: XmlElement): string =>
       return `<${part.name} xmlns="${textOf(part.namespace)}"${attributes.join('')}>${written(part)}</${part.name}>`;
     })
     .join('');
+
+/** The same, where it is to be kept. @throws Refused `malformed-xml` where it is too long */
+export function writtenToKeep(element: XmlElement): string {
+  const value = written(element);
+  if (value.length > longestValue)
+    throw notUnderstood(`${element.name} is longer than ${longestValue} signs, as it is written.`);
+  return value;
+}
 
 /** The text in an element. */
 export const plainText = ({ inside }: XmlElement): string =>
