@@ -13,9 +13,13 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
     status: 409,
     says: 'The answer comes too late: what it is about is decided, was taken back, or is not asked of you any more.',
   },
+  'answer-automatic': {
+    status: 422,
+    says: 'A program wrote this answer, not a person. It decides nothing.',
+  },
   'answer-unclear': {
     status: 422,
-    says: 'The answer does not say what you decide. Begin it with “approve”, “reject” or “later”; the words behind are your comment.',
+    says: 'The answer does not say what you decide. Begin it with “approve”, “reject” or “later”, and a colon or a new line behind the word; the rest is your comment.',
   },
   'answer-unknown': {
     status: 404,
@@ -470,6 +474,7 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
     says: 'Too many people work on the same at this moment. Nothing was changed. Try again in a moment.',
   },
   'not-ready': { status: 503, says: 'Polychron is not ready yet: Starting. Try again in a moment.' },
+  'too-much-mail': { status: 429, says: 'Too many messages from here that decide nothing. Wait a minute.' },
   'too-many-sign-ins': { status: 429, says: 'Too many wrong sign-ins from here. Wait a minute.' },
   'upload-interrupted': { status: 400, says: 'The upload was cut off. Nothing was changed; send it again.' },
 };
@@ -734,7 +739,7 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
   outbox: ofPerson,
   readMessage: ['message-not-found'],
   answerMessage: ['message-not-found', ...ofAnswers],
-  incomingMail: ['empty-file', 'file-missing', ...ofAnswers],
+  incomingMail: ['answer-automatic', ...ofAnswers],
   readLimit: [],
   setLimit: ['left-out', 'nothing-changed', ...named, ...reason],
   readDistribution: ['form-not-available', 'not-in-charge'],

@@ -1,5 +1,14 @@
 import type * as contract from '@polychron/contract';
-import { decide, isRefusal, labelIn, momentWords, readAnswer, refuse, waitingFor } from '@polychron/core';
+import {
+  decide,
+  isAutomatic,
+  isRefusal,
+  labelIn,
+  momentWords,
+  readAnswer,
+  refuse,
+  waitingFor,
+} from '@polychron/core';
 import PostalMime from 'postal-mime';
 import { findVersion } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
@@ -31,8 +40,9 @@ export async function performAnswer(
   text: string,
 ): Promise<contract.Answered> {
   const { context } = asker;
-  await readMessageBytes(asker, messageId);
   const secret = await findSecret(context, { messageId });
+  if (secret?.usedAt && secret.personId === asker.caller.id) throw used(secret.usedAt);
+  await readMessageBytes(asker, messageId);
   if (!secret) throw noDecision();
   return { said: await takeAnswer(context, secret, text) };
 }
@@ -49,39 +59,57 @@ const noDecision = (): Refused => {
  * @throws Refused as `performAnswer`
  */
 export async function performIncomingMail(context: Context, raw: Buffer): Promise<contract.Answered> {
-  const mail = await PostalMime.parse(raw);
-  const addresses = [...(mail.to ?? []), ...(mail.cc ?? [])].flatMap((one) =>
+  // The head alone says whose it is; the rest of a stranger's is not read.
+  const head = await PostalMime.parse(headOf(raw));
+  const addresses = [...(head.to ?? []), ...(head.cc ?? [])].flatMap((one) =>
     'group' in one && one.group ? one.group : [one],
   );
-  const told = [...addresses.map(({ address }) => address ?? ''), mail.deliveredTo ?? ''];
+  const told = [...addresses.map(({ address }) => address ?? ''), head.deliveredTo ?? ''];
   const hash = told.map(secretIn).find((found) => found !== null);
   const secret = hash ? await findSecret(context, { hash }) : null;
   if (!secret) throw noDecision();
-  const inReplyTo = mail.messageId ?? null;
+  // Nobody is told: two programs would answer each other for ever (RFC 3834, 2).
+  if (isAutomatic(head.headers)) throw automatic();
+  const inReplyTo = head.messageId ?? null;
   try {
-    const said = await takeAnswer(context, secret, mail.text ?? '');
-    await tellWriter(context, secret, said, inReplyTo);
+    const said = await takeAnswer(context, secret, (await PostalMime.parse(raw)).text ?? '');
+    await tellWriter(context, secret, { said, isDone: true, inReplyTo });
     return { said };
   } catch (error) {
     if (error instanceof Refused) {
-      const { reason } = error.refusal;
-      await tellWriter(context, secret, `Your answer changed nothing. ${reason}`, inReplyTo);
+      const said = `Your answer changed nothing. ${error.refusal.reason}`;
+      await tellWriter(context, secret, { said, isDone: false, inReplyTo });
     }
     throw error;
   }
 }
 
+/** The most of a message that its head may take, in bytes. */
+const longestHead = 64 << 10;
+
+/** The head of a message (RFC 5322, 2.1), up to the first empty line. */
+function headOf(raw: Buffer): Buffer {
+  const beginning = raw.subarray(0, longestHead);
+  const end = /\r?\n\r?\n/.exec(beginning.toString('latin1'));
+  return end ? beginning.subarray(0, end.index + end[0].length) : beginning;
+}
+
+const automatic = (): Refused => {
+  const reason = 'A program wrote this answer, not a person. It decides nothing.';
+  return new Refused(refuse('invalid', 'answer-automatic', reason));
+};
+
 async function tellWriter(
   context: Context,
   { personId, documentId, versionId }: KeptSecret,
-  said: string,
-  inReplyTo: string | null,
+  { said, isDone, inReplyTo }: { said: string; isDone: boolean; inReplyTo: string | null },
 ): Promise<void> {
   const person = await mailPerson(context, personId);
   if (!person || person.closed) return;
   const message = await messageOfAnswer(context, person, {
     said,
-    about: { documentId, versionId },
+    // What changed nothing names no document: it is theirs to read whatever they see of that by now.
+    about: isDone ? { documentId, versionId } : null,
     inReplyTo,
   });
   await transact(context.db, (tx) => insertMessage(context, message, tx));
@@ -95,6 +123,8 @@ async function takeAnswer(context: Context, secret: KeptSecret, text: string): P
   const person = await mailPerson(context, secret.personId);
   if (!person || person.closed) throw late();
   const caller = { ...person, systemAdministrator: false };
+  // Before the document is looked for: what was decided may have taken it out of the writer's sight.
+  if (secret.usedAt) throw used(secret.usedAt);
   const { decision } = answer;
   let label = '';
   let before: string | null = null;

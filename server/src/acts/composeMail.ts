@@ -139,7 +139,7 @@ async function messageOf(context: Context, person: MailPerson, told: Told, now: 
 }
 
 const howToAnswer =
-  'You can decide by answering this message: begin with “approve”, “reject” or “later”; the words behind are your comment. The address it goes to is yours alone, for this version, and good for one decision.';
+  'You can decide by answering this message: begin with “approve”, “reject” or “later”, and a colon or a new line behind the word; the rest is your comment. The address it goes to is yours alone, for this version, and good for one decision.';
 
 async function digestOf(
   context: Context,
@@ -173,7 +173,7 @@ async function digestOf(
 export async function messageOfAnswer(
   context: Context,
   person: MailPerson,
-  { said, about, inReplyTo }: { said: string; about: About; inReplyTo: string | null },
+  { said, about, inReplyTo }: { said: string; about: About | null; inReplyTo: string | null },
 ): Promise<NewMessage> {
   const { publicUrl } = context.mail;
   const text = [greeting(person), said, farewell('You answered a message.', publicUrl)].join('\n\n');
@@ -182,8 +182,8 @@ export async function messageOfAnswer(
     subject: subjectOf(said),
     text,
     at: context.clock(),
-    about: [about],
-    thread: about.documentId,
+    about: about ? [about] : [],
+    thread: about?.documentId ?? null,
     answer: null,
     inReplyTo,
   });

@@ -23,7 +23,7 @@ import { ContractRouter } from './router.ts';
 import { rulebookRoutes } from './rulebooks.ts';
 import { sessionRoutes } from './sessions.ts';
 import { signedIn } from './signedIn.ts';
-import { signInPace } from './signInPace.ts';
+import { mailPace, signInPace } from './signInPace.ts';
 import { uploads, uploadsPath } from './uploads.ts';
 import { standingRoutes } from './standing.ts';
 import { versionRoutes } from './versions.ts';
@@ -105,6 +105,7 @@ export function createApp(
     express.json({ limit: '2mb' }),
   );
   app.post('/api/v1/session', signInPace());
+  app.post('/api/v1/mail', mailPace());
   app.use('/api/v1', signedIn(context));
   app.all(new RegExp(`^${uploadsPath}(/|$)`), uploads(context));
   app.use('/api/v1', router.router, (_req, res) => nothingHere(res));

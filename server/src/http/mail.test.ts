@@ -269,7 +269,7 @@ describe('a decision by answering', () => {
       said: `You approved ${number} 0.1. A. approver2 decides next.`,
     });
     expect(await latest(id)).toMatchObject({ label: '0.1', state: 'inApproval' });
-    const again = await answer('approver', first.id, 'reject no');
+    const again = await answer('approver', first.id, 'reject: no');
     expect([again.status, code(again)]).toEqual([409, 'answer-used']);
     const second = await newest('approver2');
     expect((await answer('approver2', second.id, 'Approve: fits')).body).toEqual({
@@ -310,6 +310,45 @@ describe('a decision by answering', () => {
     });
   });
 
+  test('a second answer after a rejection is told that it was used, also where the version is out of sight', async () => {
+    const { id } = await waiting();
+    const { id: message, replyTo } = await newest('approver');
+    expect((await answer('approver', message, 'reject: incomplete')).status).toBe(200);
+    // Whoever is no member any more sees nothing of the document.
+    await server.context.db.query(`DELETE FROM members WHERE person_id = :person`, {
+      replacements: { person: (await server.caller('approver')).id },
+    });
+    expect((await get('approver', `/documents/${id}`)).status).toBe(404);
+    expect(code(await answer('approver', message, 'approve'))).toBe('answer-used');
+    const again = await incoming(mailTo(replyTo, 'approve'));
+    expect([again.status, code(again)]).toEqual([409, 'answer-used']);
+    const { items } = (await get('approver', '/outbox')).body as {
+      items: { subject: string; document: unknown }[];
+    };
+    expect(items[0]).toMatchObject({
+      subject: expect.stringContaining('Your answer changed nothing'),
+      document: null,
+    });
+  });
+
+  test('what a program wrote decides nothing and is not answered (RFC 3834)', async () => {
+    const { id } = await waiting();
+    const { replyTo } = await newest('approver');
+    const count = async (): Promise<number> =>
+      ((await get('approver', '/outbox')).body as { total: number }).total;
+    const before = await count();
+    const mail = mailTo(replyTo, 'Approved leave: I am out of office');
+    const automatic = await incoming(`Auto-Submitted: auto-replied\r\n${mail}`);
+    expect([automatic.status, code(automatic)]).toEqual([422, 'answer-automatic']);
+    expect(await count()).toBe(before);
+    const bounced = await incoming(`Return-Path: <>\r\n${mailTo(replyTo, 'approve')}`);
+    expect(code(bounced)).toBe('answer-automatic');
+    // Not marked as one, it is told how to answer.
+    expect(code(await incoming(mail))).toBe('answer-unclear');
+    expect(await count()).toBe(before + 1);
+    expect(await latest(id)).toMatchObject({ state: 'inApproval' });
+  });
+
   test('comes too late once it was taken back, decided or asked of another; and is nobody else’s', async () => {
     const { id } = await waiting();
     const { id: message } = await newest('approver');
@@ -339,7 +378,7 @@ describe('a decision by answering', () => {
   test('arrives as mail: the address says whose decision it is; what came of it is told by mail', async () => {
     const { id, number } = await waiting();
     const { replyTo, id: asked } = await newest('approver');
-    const taken = await incoming(mailTo(replyTo, 'approve für den Winter geprüft, 1=1 ä'));
+    const taken = await incoming(mailTo(replyTo, 'approve: für den Winter geprüft, 1=1 ä'));
     expect([taken.status, taken.body]).toEqual([
       200,
       { said: `You approved ${number} 0.1. A. approver2 decides next.` },
@@ -395,6 +434,28 @@ describe('a decision by answering', () => {
     );
     expect(answers.filter(({ status }) => status === 200)).toHaveLength(1);
     expect(await latest(id)).toMatchObject({ state: 'inApproval' });
+  });
+
+  test('a stranger’s message is read no further than its head, nothing of it is written, and many are refused', async () => {
+    const stranger = mailTo('answer+0123456789012345678901234567890123456789@test.example', 'approve');
+    const kept = (): Promise<object[]> =>
+      rows(server.context.db, 'SELECT COUNT(*) AS count FROM contents', {});
+    const before = await kept();
+    const large = await incoming(stranger + 'x'.repeat(2 << 20));
+    expect([large.status, code(large)]).toEqual([413, 'file-too-large']);
+    // A form, or a part that is a document to be read, is no message.
+    const form = await (
+      await import('supertest')
+    )
+      .default(server.listener)
+      .post('/api/v1/mail')
+      .attach('file', Buffer.from('words'), 'answer.docx');
+    expect([form.status, code(form)]).toEqual([404, 'answer-unknown']);
+    expect(await kept()).toEqual(before);
+    const answers = [];
+    for (let time = 0; time < 130; time += 1) answers.push(code(await incoming(stranger)));
+    expect(answers[0]).toBe('answer-unknown');
+    expect(answers.at(-1)).toBe('too-much-mail');
   });
 });
 

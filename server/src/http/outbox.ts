@@ -1,11 +1,9 @@
-import { readFile } from 'node:fs/promises';
 import { routes } from '@polychron/contract';
-import { refuse } from '@polychron/core';
 import { performAnswer, performIncomingMail } from '../acts/answerByMail.ts';
 import { performChooseMail } from '../acts/chooseMail.ts';
 import { readMailChoice, readMessage, readMessageBytes, readOutbox } from '../reads/outbox.ts';
-import { Refused } from '../refused.ts';
 import type { ContractRouter } from './router.ts';
+import { readSmallBody } from './upload.ts';
 
 /** The largest answer that is taken in, in bytes. */
 const largestMail = 1 << 20;
@@ -25,13 +23,7 @@ export function outboxRoutes(router: ContractRouter): void {
     return undefined;
   });
   router.on(routes.answerMessage, ({ asker, params, body }) => performAnswer(asker, params.id, body.text));
-  router.on(routes.incomingMail, async ({ asker, file }) => {
-    const staged = await file('answer.eml');
-    const { size } = staged.facts;
-    if (size > largestMail) {
-      const reason = `An answer of ${size} bytes is not taken in; the largest has ${largestMail}.`;
-      throw new Refused(refuse('invalid', 'file-too-large', reason, { limit: largestMail }));
-    }
-    return performIncomingMail(asker.context, await readFile(staged.path));
-  });
+  router.on(routes.incomingMail, async ({ asker, req }) =>
+    performIncomingMail(asker.context, await readSmallBody(req, largestMail)),
+  );
 }

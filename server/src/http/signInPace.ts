@@ -29,7 +29,22 @@ function ofPair(req: Request): string {
   return `${ofAddress(req)} ${named}`;
 }
 
-const most = (limit: number, keyGenerator: (req: Request) => string): RequestHandler =>
+/** What is said to who has come too often. */
+interface TooOften {
+  code: string;
+  detail: string;
+}
+const tooManySignIns: TooOften = {
+  code: 'too-many-sign-ins',
+  detail: 'Too many wrong sign-ins from here. Wait a minute.',
+};
+
+/** Lets so many that come to nothing in a minute. */
+const most = (
+  limit: number,
+  keyGenerator: (req: Request) => string,
+  said: TooOften = tooManySignIns,
+): RequestHandler =>
   rateLimit({
     windowMs: 60_000,
     limit,
@@ -37,12 +52,17 @@ const most = (limit: number, keyGenerator: (req: Request) => string): RequestHan
     skipSuccessfulRequests: true,
     standardHeaders: 'draft-8',
     legacyHeaders: false,
-    handler: (_req, res) =>
-      sendProblem(res, {
-        status: 429,
-        code: 'too-many-sign-ins',
-        detail: 'Too many wrong sign-ins from here. Wait a minute.',
-      }),
+    handler: (_req, res) => sendProblem(res, { status: 429, ...said }),
+  });
+
+/** Messages from one address, in a minute, that decide nothing: a mail system hands in those of many. */
+const mostMail = 120;
+
+/** Bounds what whoever is not signed in can hand in as mail. */
+export const mailPace = (): RequestHandler =>
+  most(mostMail, ofAddress, {
+    code: 'too-much-mail',
+    detail: 'Too many messages from here that decide nothing. Wait a minute.',
   });
 
 /**

@@ -123,6 +123,27 @@ export async function readFileBody(
 }
 
 /**
+ * Reads a small body as it is, into memory, and no further than it may be long.
+ * @throws Refused `file-too-large`; the rest is not read, and the connection ends with the answer
+ */
+export async function readSmallBody(req: Request, limit: number): Promise<Buffer> {
+  const tooLarge = (): Refused => {
+    req.res?.set('Connection', 'close');
+    const reason = `No more than ${limit} bytes are taken in here.`;
+    return new Refused(refuse('invalid', 'file-too-large', reason, { limit }));
+  };
+  if (Number(req.get('content-length') ?? 0) > limit) throw tooLarge();
+  const parts: Buffer[] = [];
+  let size = 0;
+  for await (const part of req as AsyncIterable<Buffer>) {
+    size += part.length;
+    if (size > limit) throw tooLarge();
+    parts.push(part);
+  }
+  return Buffer.concat(parts);
+}
+
+/**
  * The file name of a Content-Disposition header (RFC 6266, `filename*` before `filename`); null without a
  * usable one.
  */

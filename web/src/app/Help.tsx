@@ -34,7 +34,7 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
   {
     test: /^\/outbox$/,
     title: 'Outbox',
-    text: 'Every message the system made for you, as it was made. One that asks for your decision can be answered here or from your mail program: begin with approve, reject or later; the words behind are your comment.',
+    text: 'Every message the system made for you, as it was made. One that asks for your decision can be answered here or from your mail program: begin with approve, reject or later, and a colon or a new line behind the word; the rest is your comment.',
     keys: [],
   },
   {
