@@ -1,5 +1,7 @@
+import { ProviderQuery } from '@polychron/contract';
 import { refuse } from '@polychron/core';
 import * as openid from 'openid-client';
+import { z } from 'zod';
 import { Refused } from '../refused.ts';
 
 /** Where a provider of identities is, and who we are to it (OpenID Connect Core 1.0). */
@@ -14,12 +16,13 @@ export interface ProviderPlace {
 }
 
 /** What is kept in the browser while somebody is at the provider. */
-export interface UnderWay {
-  state: string;
-  nonce: string;
-  verifier: string;
-  to: string;
-}
+export const UnderWay = z.object({
+  state: z.string(),
+  nonce: z.string(),
+  verifier: z.string(),
+  to: ProviderQuery.shape.to,
+});
+export type UnderWay = z.infer<typeof UnderWay>;
 
 /** Who the provider says somebody is. */
 export interface Claims {

@@ -8,8 +8,15 @@ import type { Claims } from '../access/provider.ts';
 import { openSession, type OpenedSession } from '../access/sessions.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
-import { transact, type Tx } from '../store/database.ts';
-import { groupsOfPerson, idsByName, keepGroup, librariesOfGroup, peopleOfGroup } from '../store/groups.ts';
+import { isDuplicate, transact, type Tx } from '../store/database.ts';
+import {
+  groupsOfPerson,
+  idsByName,
+  keepGroup,
+  librariesOfGroup,
+  lockGroup,
+  peopleOfGroup,
+} from '../store/groups.ts';
 import { appendLedger, ofSite } from '../store/ledger.ts';
 import { libraryWithoutManager } from '../store/members.ts';
 import { findPerson, insertPerson } from '../store/people.ts';
@@ -21,14 +28,35 @@ import { insertIdentity, keepProviderMapping, personOfIdentity, providerMapping 
  * @throws Refused `claims-unfit`, `account-unmapped`, `account-taken`, `account-closed`
  */
 export async function signInByProvider(context: Context, told: Claims): Promise<OpenedSession> {
-  const personId = await transact(context.db, async (tx) => {
-    const mapping = await providerMapping(context, tx);
-    const found =
-      (await personOfIdentity(context, told, tx)) ?? (await firstSignIn(context, told, mapping, tx));
-    await followGroups(context, { personId: found, told, mapping }, tx);
-    return found;
-  });
+  requireFit(told);
+  const personId = await again(() =>
+    transact(context.db, async (tx) => {
+      const mapping = await providerMapping(context, tx);
+      const found =
+        (await personOfIdentity(context, told, tx)) ?? (await firstSignIn(context, told, mapping, tx));
+      await followGroups(context, { personId: found, told, mapping }, tx);
+      return found;
+    }),
+  );
   return openSession(context, personId, { by: told.issuer });
+}
+
+/** Does it again where another made the same account, identity or group at the same moment: it is there now. */
+async function again<T>(work: () => Promise<T>): Promise<T> {
+  for (let tries = 1; ; tries += 1) {
+    try {
+      return await work();
+    } catch (error) {
+      if (!isDuplicate(error) || tries === 5) throw error;
+    }
+  }
+}
+
+/** A subject is of at most 255 ASCII signs (OpenID Connect Core 1.0, 2). @throws Refused `claims-unfit` */
+function requireFit({ subject, issuer }: Claims): void {
+  if (/^[\x20-\x7e]{1,255}$/.test(subject) && /^[\x20-\x7e]{1,300}$/.test(issuer)) return;
+  const reason = 'The claim sub names nobody who can be told apart here. Ask a system administrator.';
+  throw new Refused(refuse('forbidden', 'claims-unfit', reason, { claim: 'sub' }));
 }
 
 /** The account of somebody who comes for the first time. */
@@ -62,7 +90,9 @@ async function firstSignIn(
 function accountIn(claims: Record<string, unknown>, { accountClaim }: contract.ProviderMapping): string {
   const told = claims[accountClaim];
   const account = typeof told === 'string' ? told.trim().toLowerCase() : '';
-  const unverified = accountClaim === 'email' && claims['email_verified'] === false;
+  // Only what the provider says it has verified: an address that anybody may claim would be anybody's account.
+  const unverified =
+    accountClaim === 'email' && ![true, 'true'].includes(claims['email_verified'] as boolean);
   if (/^[a-z0-9][a-z0-9._@-]{0,59}$/.test(account) && !unverified) return account;
   const reason = `The claim ${accountClaim} names no account that can be had here. Ask a system administrator.`;
   throw new Refused(refuse('forbidden', 'claims-unfit', reason, { claim: accountClaim }));
@@ -93,6 +123,8 @@ async function followGroups(context: Context, { personId, told, mapping }: Follo
   const wanted = new Set(mapping.groups.flatMap(({ value, group }) => (values.has(value) ? [group] : [])));
   const mapped = [...new Set(mapping.groups.map(({ group }) => group))];
   const ids = await idsByName(context, 'groups', mapped, tx);
+  // Of those who sign in at once each finds what the one before has kept.
+  for (const id of [...ids.values()].sort()) await lockGroup(context, id, tx);
   const present = new Set(await groupsOfPerson(context, personId, tx));
   for (const name of mapped) {
     const id = ids.get(name) ?? null;

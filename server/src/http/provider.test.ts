@@ -1,6 +1,7 @@
 import request from 'supertest';
 import type * as contract from '@polychron/contract';
 import { Provider } from '../access/provider.ts';
+import { signInByProvider } from '../acts/signInByProvider.ts';
 import { TestProvider } from '../testing/provider.ts';
 import { TestServer } from '../testing/server.ts';
 
@@ -142,6 +143,78 @@ test('what was not begun in this browser, comes twice, or was meant for another 
   expect(await by(back, own)).toEqual(refused);
   for (const to of ['//elsewhere.test', '/\\elsewhere.test', 'https://elsewhere.test', 'desk']) {
     await request(server.listener).get('/api/v1/session/provider').query({ to }).expect(422);
+  }
+});
+
+test('a cookie that was made up is no sign-in, whatever it says', async () => {
+  for (const value of [
+    'null',
+    '1',
+    '[]',
+    '{}',
+    '{"state":1}',
+    '"x"',
+    '{"state":"","nonce":"","verifier":"","to":"//x"}',
+  ]) {
+    const made = `polychron_provider=${Buffer.from(value).toString('base64url')}`;
+    const answer = await request(server.listener)
+      .get('/api/v1/session/provider/return?code=a&state=b')
+      .set('Cookie', made)
+      .expect(302);
+    expect(answer.headers['location']).toBe('/sign-in?refused=provider-refused');
+  }
+});
+
+const claimed = (subject: string, claims: object) => ({
+  issuer: 'https://provider.example',
+  subject,
+  claims: { preferred_username: subject, ...claims },
+});
+
+test('people who sign in at once are in the groups that their claims name, and in no other', async () => {
+  const groupNames = ['Rescue team', 'Drivers'];
+  await mapped({ makeAccounts: true, groups: groupNames.map((group) => ({ value: group, group })) });
+  const people = Array.from({ length: 12 }, (_, index) => `person${index}`);
+  for (const turn of [0, 1, 2]) {
+    const of = (index: number): string[] => groupNames.filter((_, at) => (index + at + turn) % 2 === 0);
+    // Each from two browsers; those who come for the first time make accounts and groups together.
+    await Promise.all(
+      [...people, ...people].map((name, index) =>
+        signInByProvider(server.context, claimed(name, { groups: of(index % people.length) })),
+      ),
+    );
+    const present = await groups();
+    for (const group of groupNames) {
+      const wanted = people.filter((_, index) => of(index).includes(group));
+      expect(present[group]?.sort()).toEqual(wanted.sort());
+    }
+  }
+});
+
+test.each([[undefined], [false], ['false'], [0], [null], ['yes'], [1]])(
+  'an address that is verified by nobody (%p) is no account, whoever has it',
+  async (email_verified) => {
+    await server.caller('chief@valley.example');
+    await mapped({ linkAccounts: true, accountClaim: 'email' });
+    const told = claimed('s', { email: 'chief@valley.example', email_verified });
+    await expect(signInByProvider(server.context, told)).rejects.toMatchObject({
+      refusal: { code: 'claims-unfit' },
+    });
+    for (const verified of [true, 'true']) {
+      const sure = claimed(`s${String(verified)}${typeof verified}`, { email: 'chief@valley.example' });
+      Object.assign(sure.claims, { email_verified: verified });
+      expect((await signInByProvider(server.context, sure)).secret).toBeTruthy();
+    }
+  },
+);
+
+test('a subject that the standard does not allow is refused, not an error', async () => {
+  await mapped({ makeAccounts: true });
+  for (const subject of ['mäyer', '', 'x'.repeat(256), 'a\nb']) {
+    const told = { ...claimed('fine', {}), subject };
+    await expect(signInByProvider(server.context, told)).rejects.toMatchObject({
+      refusal: { code: 'claims-unfit' },
+    });
   }
 });
 

@@ -2,7 +2,7 @@ import { routes } from '@polychron/contract';
 import { refuse } from '@polychron/core';
 import { parse } from 'cookie';
 import type { Request, Response } from 'express';
-import type { Provider, UnderWay } from '../access/provider.ts';
+import { type Provider, UnderWay } from '../access/provider.ts';
 import { performMapProvider, readProviderMapping, signInByProvider } from '../acts/signInByProvider.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
@@ -80,7 +80,7 @@ function underWayIn(req: Request): UnderWay {
   const reason = 'The sign-in was not begun in this browser, or took too long. Begin again.';
   if (!cookie) throw new Refused(refuse('forbidden', 'provider-refused', reason));
   try {
-    return JSON.parse(Buffer.from(cookie, 'base64url').toString()) as UnderWay;
+    return UnderWay.parse(JSON.parse(Buffer.from(cookie, 'base64url').toString()));
   } catch (error) {
     throw new Refused(refuse('forbidden', 'provider-refused', reason, { why: String(error) }));
   }
