@@ -396,6 +396,10 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
     says: 'word/footnotes.xml declares a document type, which may pull in outside content. The file is not taken in.',
   },
   'upload-not-found': { status: 404, says: 'There is no such upload of yours.' },
+  'upload-length-missing': {
+    status: 422,
+    says: 'Say how many bytes the upload will have, as Upload-Length.',
+  },
   'upload-unfinished': { status: 409, says: 'The upload has 0 of 10 bytes. Go on with it first.' },
   'until-in-the-past': {
     status: 422,

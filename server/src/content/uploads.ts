@@ -1,11 +1,22 @@
-import { FileStore } from '@tus/file-store';
+import { FileConfigstore, FileStore } from '@tus/file-store';
 import { cleanFileName, refuse } from '@polychron/core';
-import { readdir } from 'node:fs/promises';
+import { Upload } from '@tus/server';
+import { readdir, rename, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import { v7 as newId } from 'uuid';
 import { Refused } from '../refused.ts';
 
 /** How long an upload that nobody goes on with, or uses, is kept, in milliseconds. */
 const kept = 24 * 3_600_000;
+
+/** Notes about uploads, each whole at every moment: others read them while one is written. */
+class Notes extends FileConfigstore {
+  override async set(id: string, upload: Upload): Promise<void> {
+    const next = join(this.directory, `.${newId()}`);
+    await writeFile(next, JSON.stringify(upload));
+    await rename(next, join(this.directory, `${id}.json`));
+  }
+}
 
 /**
  * Files that come in parts, by the protocol tus 1.0: each a file in a folder of its own, named by whose it
@@ -14,13 +25,29 @@ const kept = 24 * 3_600_000;
 export class Uploads {
   readonly store: FileStore;
 
+  /** Names of uploads that begin, by the requests they begin with. */
+  private readonly names = new WeakMap<object, string>();
+
   constructor(private readonly folder: string) {
-    this.store = new FileStore({ directory: folder, expirationPeriodInMilliseconds: kept });
+    const configstore = new Notes(folder);
+    this.store = new FileStore({ directory: folder, expirationPeriodInMilliseconds: kept, configstore });
+    // How long an upload will be is said when it begins.
+    this.store.extensions = this.store.extensions.filter((name) => name !== 'creation-defer-length');
   }
 
-  /** A name for a new upload of somebody's. */
-  newId(personId: string): string {
-    return `${personId}.${newId()}`;
+  /** Takes the place of a new upload of somebody's, which begins with a request; returns its name. */
+  async begin(request: object, personId: string, size: number): Promise<string> {
+    const id = `${personId}.${newId()}`;
+    await this.store.create(new Upload({ id, size, offset: 0, creation_date: new Date().toISOString() }));
+    this.names.set(request, id);
+    return id;
+  }
+
+  /** The name of the upload that begins with a request. */
+  begun(request: object): string {
+    const id = this.names.get(request);
+    if (id === undefined) throw new Error('an upload without a place');
+    return id;
   }
 
   /** Whether an upload is somebody's. */

@@ -229,3 +229,63 @@ test('with little room no upload is begun', async () => {
   expect((refused as DetailedError).originalResponse?.getStatus()).toBe(507);
   server.free = Infinity;
 });
+
+const pause = (milliseconds: number): Promise<void> =>
+  new Promise((resolve) => {
+    setTimeout(resolve, milliseconds);
+  });
+
+describe('what one person may have under way', () => {
+  // What was seen of a full disk before is looked at again only then.
+  beforeAll(() => pause(1100));
+  const begin = async (account: string, headers: Record<string, string>): Promise<[number, string]> => {
+    const answer = await (
+      await server.as(account)
+    )
+      .post('/api/v1/uploads')
+      .set({ 'Tus-Resumable': '1.0.0', ...headers });
+    return [answer.status, String(answer.headers['location'] ?? (answer.body as contract.Problem).code)];
+  };
+
+  test('is held when twenty begin at once, to two servers that share the folder too', async () => {
+    const half = String(mostUploadBytes / 2);
+    const answers = await Promise.all(
+      Array.from({ length: 20 }, () => begin('controller', { 'Upload-Length': half })),
+    );
+    expect(answers.map(([status]) => status).sort()).toEqual([
+      ...Array<number>(4).fill(201),
+      ...Array<number>(16).fill(409),
+    ]);
+    expect(answers.filter(([, code]) => code === 'too-many-uploads')).toHaveLength(16);
+    const { id } = await server.caller('controller');
+    expect(await server.context.uploads.bytesOf(id)).toBe(2 * mostUploadBytes);
+    // Another person's are their own, and what is left makes room.
+    expect((await begin('author2', { 'Upload-Length': half }))[0]).toBe(201);
+    const [, left] = answers.find(([status]) => status === 201) ?? [];
+    await (await server.as('controller')).delete(String(left)).set('Tus-Resumable', '1.0.0').expect(204);
+    expect((await begin('controller', { 'Upload-Length': half }))[0]).toBe(201);
+  });
+
+  test('counts uploads by the length they say: one that says none, or nonsense, does not begin', async () => {
+    const { id } = await server.caller('author2');
+    const before = readdirSync(server.context.uploads.store.directory).length;
+    const bytes = await server.context.uploads.bytesOf(id);
+    for (const headers of [
+      { 'Upload-Defer-Length': '1' },
+      { 'Upload-Length': '-1' },
+      { 'Upload-Length': 'many' },
+      { 'Upload-Length': '1e99' },
+      {},
+    ])
+      expect(await begin('author2', headers)).toEqual([422, 'upload-length-missing']);
+    const options = await (await server.as('author2')).options('/api/v1/uploads').expect(204);
+    expect(options.headers['tus-extension']).not.toContain('creation-defer-length');
+    // What is refused for its head takes no place.
+    expect((await begin('author2', { 'Upload-Length': '10', 'Upload-Metadata': 'a b c,,' }))[0]).toBe(400);
+    // It goes once the refusal is sent.
+    const left = (): number => readdirSync(server.context.uploads.store.directory).length;
+    for (let tries = 0; tries < 200 && left() !== before; tries += 1) await pause(20);
+    expect(left()).toBe(before);
+    expect(await server.context.uploads.bytesOf(id)).toBe(bytes);
+  });
+});

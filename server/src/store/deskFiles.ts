@@ -5,6 +5,7 @@ import type { KeptSave } from './custody.ts';
 import { rows, type Tx } from './database.ts';
 import { type DeskFileKind, deskFileKinds, type DeskFileRow } from './models.ts';
 import type { Store } from './store.ts';
+import { lockPerson } from './people.ts';
 import { contentOf } from './versions.ts';
 
 /** A file on somebody's Desk. */
@@ -86,7 +87,7 @@ interface DeskUse {
  * take the same room.
  */
 export async function deskUse(store: Store, personId: string, tx?: Tx): Promise<DeskUse> {
-  if (tx) await rows(store.db, 'SELECT id FROM people WHERE id = :personId FOR UPDATE', { personId }, tx);
+  if (tx) await lockPerson(store, personId, tx);
   const [found] = await rows<{ files: number; bytes: number }>(
     store.db,
     `SELECT (SELECT COUNT(*) FROM desk_files WHERE person_id = :personId)

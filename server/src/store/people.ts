@@ -79,6 +79,11 @@ export async function insertPerson(store: Store, person: NewPerson, tx?: Tx): Pr
   return id;
 }
 
+/** Lets what is to be done one at a time for a person wait for what is done now. */
+export async function lockPerson(store: Store, id: string, tx: Tx): Promise<void> {
+  await rows(store.db, 'SELECT id FROM people WHERE id = :id FOR UPDATE', { id }, tx);
+}
+
 /** Sets the hash of a person's password. */
 export async function setPasswordHash(
   store: Store,
