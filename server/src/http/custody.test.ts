@@ -271,6 +271,37 @@ describe('10: a holder goes on leave', () => {
     expect((await desk()).files).toEqual([]);
     expect((await bring({ choices: { 1: 'mine' } })).status).toBe(404);
   });
+  test('of a check-out that was kept over a draft and lifted, readers are told who and when, as while it lasted', async () => {
+    const library = await server.library();
+    const made = await server.document(library, 'First', { level: 'major' });
+    const author = await server.as('author');
+    const held = {
+      until: new Date(server.now.getTime() + 86_400_000).toISOString(),
+      reason: 'Secret reason',
+    };
+    await author.post(`/api/v1/documents/${made.id}/checkout`).send(held).expect(201);
+    server.pass(1);
+    const draft = await author
+      .post(`/api/v1/documents/${made.id}/checkin`)
+      .field({ comment: 'Draft', level: 'minor', keepCheckedOut: 'true' })
+      .attach('file', docxOf('Second'), 'op.docx');
+    expect([draft.status, (draft.body as contract.Problem).detail]).toEqual([201, undefined]);
+    const [lasting] = await history(made.id, 'reader');
+    expect(lasting).toMatchObject({ base: null, reason: null, until: null });
+    server.pass(1);
+    await (
+      await server.as('controller')
+    )
+      .post(`/api/v1/documents/${made.id}/checkout/lift`)
+      .send({ reason: 'Over' })
+      .expect((answer) => expect(answer.status).toBeLessThan(300));
+    const [ended] = await history(made.id, 'reader');
+    expect(ended).toMatchObject({ base: null, reason: null, until: null, how: null, endReason: null });
+    expect(JSON.stringify(ended)).not.toContain('Secret');
+    const [known] = await history(made.id);
+    expect(known).toMatchObject({ base: '1.0', reason: 'Secret reason', how: 'lifted' });
+  });
+
   test('the custody history tells who held it, until when, and how that ended; without sight of the base no more than who and when', async () => {
     expect(await history(id)).toMatchObject([
       {

@@ -12,7 +12,7 @@ import type { Access, Asker } from '../access/caller.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import { type Page, partOf, readNumberCursor } from '../store/cursors.ts';
-import { custodyPeriods, type CustodyPeriod, findSave, savesOf } from '../store/custody.ts';
+import { custodyPeriods, type CustodyPeriod, findSave, lastHeldIn, savesOf } from '../store/custody.ts';
 import { namesOf, nobody } from '../store/people.ts';
 import { findVersions } from '../store/versions.ts';
 import { custodyView, saveView } from './custodyView.ts';
@@ -98,9 +98,13 @@ export async function custodyHistory(
   const part = { before: readNumberCursor(page.cursor), count: page.limit + 1 };
   const { found, total } = await custodyPeriods(context, documentId, part);
   const { shown, next } = partOf(found, page.limit, ({ id }) => String(id));
+  const held = await lastHeldIn(
+    context,
+    shown.map(({ id }) => id),
+  );
   const versions = await findVersions(
     context,
-    shown.flatMap(({ baseId, versionId }) => [baseId, versionId]),
+    shown.flatMap(({ id, baseId, versionId }) => [baseId, versionId, held.get(id) ?? null]),
   );
   const people = await namesOf(
     context,
@@ -109,28 +113,30 @@ export async function custodyHistory(
   const facts = {
     person: (id: string): contract.Person => people.get(id) ?? nobody,
     label: (id: string | null): string | null => seenLabel(access, versions.get(id ?? '')),
-    whole: (period: CustodyPeriod): boolean => isKnown(access, period, versions),
+    whole: (period: CustodyPeriod): boolean =>
+      isKnown(access, period, (id) => versions.get(id ?? ''), held.get(period.id)),
   };
   return { items: shown.map((period) => periodView(period, facts)), next, total };
 }
 
 /**
  * Whether all of a period may be known: by the base it has now while it lasts, as of the check-out itself,
- * else by what it began and ended with.
+ * else by what it began and ended with, and what was held last: a check-out may be kept over a draft.
  */
 function isKnown(
   { document, actor }: Access,
   { endedAt, baseId, versionId }: CustodyPeriod,
-  versions: ReadonlyMap<string, Version>,
+  versionOf: (id: string | null) => Version | undefined,
+  heldId: string | undefined,
 ): boolean {
   const { custody, latest } = document;
   const sees = (version: Version | undefined): boolean =>
     version !== undefined && seesVersion(document, actor, version);
-  if (!sees(versions.get(baseId))) return false;
+  if (!sees(versionOf(baseId))) return false;
   if (endedAt === null && custody) {
     return sees(custody.base) && (custody.holderId === actor.id || sees(latest));
   }
-  return versionId === null || sees(versions.get(versionId));
+  return [versionId, heldId ?? null].every((id) => id === null || sees(versionOf(id)));
 }
 
 function periodView(
@@ -146,15 +152,16 @@ function periodView(
     holder: person(period.holderId),
     since: period.since.toISOString(),
     endedAt: instant(period.endedAt),
-    version: label(period.versionId),
-    base: label(period.baseId),
   };
   if (!whole(period)) {
-    return { ...known, until: null, reason: null, how: null, endedBy: null, endReason: null };
+    const hidden = { base: null, version: null, until: null, reason: null };
+    return { ...known, ...hidden, how: null, endedBy: null, endReason: null };
   }
   const { untilAt, reason, how, endedBy, endReason } = period;
   return {
     ...known,
+    base: label(period.baseId),
+    version: label(period.versionId),
     until: instant(untilAt),
     reason,
     how,

@@ -79,6 +79,20 @@ export type CustodyPeriod = Pick<
   'holderId' | 'since' | 'untilAt' | 'reason' | 'baseId' | 'endedAt' | 'endedBy' | 'endReason' | 'versionId'
 > & { id: number; how: CustodyEnd | null };
 
+/** The version held when each period ended: what the holder checked in since it began, by period. */
+export async function lastHeldIn(store: Store, periodIds: readonly number[]): Promise<Map<number, string>> {
+  if (periodIds.length === 0) return new Map();
+  const found = await rows<{ id: number; versionId: string | null }>(
+    store.db,
+    `SELECT c.id, (SELECT v.id FROM versions v WHERE v.document_id = c.document_id
+       AND v.author_id = c.holder_id AND v.at > c.since AND v.at <= c.ended_at
+       ORDER BY v.sequence DESC LIMIT 1) AS versionId
+     FROM custody_periods c WHERE c.id IN (:periodIds) AND c.ended_at IS NOT NULL`,
+    { periodIds },
+  );
+  return new Map(found.flatMap(({ id, versionId }) => (versionId === null ? [] : [[Number(id), versionId]])));
+}
+
 /** The times a document was held, newest first, from below an id; with how many there are. */
 export async function custodyPeriods(
   store: Store,
