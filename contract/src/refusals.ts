@@ -774,7 +774,7 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
     'withdrawn-already',
     ...notHeld,
   ],
-  thinVersion: ['in-use', 'not-own-draft', ...reason],
+  thinVersion: ['content-thinned', 'in-use', 'not-own-draft', ...reason],
   recoverVersion: ['not-thinned', 'off-the-shelf', ...reason],
   shelterVersion: ['content-thinned', 'sheltered-already', ...reason],
   unshelterVersion: ['content-thinned', 'not-sheltered', ...reason],

@@ -6,7 +6,7 @@ import { Refused } from '../refused.ts';
 import { transact } from '../store/database.ts';
 import { appendLedger, ofSite } from '../store/ledger.ts';
 import type { TokenScope } from '../store/models.ts';
-import { findPerson, personById, setPasswordHash } from '../store/people.ts';
+import { findPerson, lockPerson, personById, setPasswordHash } from '../store/people.ts';
 import {
   deleteOtherSessions,
   deleteSession,
@@ -177,13 +177,18 @@ export async function changePassword(
   secret: string | undefined,
 ): Promise<void> {
   requirePasswords(context);
-  const person = await personById(context, caller.id);
-  if (!person || !(await verifyPassword(present, person.passwordHash))) {
+  const wrong = (): Refused => {
     const reason = 'That is not your present password. Nothing was changed.';
-    throw new Refused(refuse('invalid', 'wrong-password', reason));
-  }
+    return new Refused(refuse('invalid', 'wrong-password', reason));
+  };
+  const person = await personById(context, caller.id);
+  if (!person || !(await verifyPassword(present, person.passwordHash))) throw wrong();
   const hash = await hashPassword(next);
   await transact(context.db, async (tx) => {
+    await lockPerson(context, caller.id, tx);
+    // What was tried took a while; another change may have come before.
+    const now = await personById(context, caller.id, tx);
+    if (now?.passwordHash !== person.passwordHash) throw wrong();
     await setPasswordHash(context, caller.id, hash, tx);
     await deleteOtherSessions(context, caller.id, secret ? hashOf(secret) : null, tx);
     const entry = { ...ofSite, at: context.clock(), personId: caller.id, act: 'changePassword', facts: {} };

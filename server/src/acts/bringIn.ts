@@ -47,7 +47,9 @@ export async function performBringIn(
   const performed = await perform(
     asker,
     documentId,
-    ({ document, actor }, now) => {
+    async ({ document, actor }, now, tx) => {
+      // Only one of two at once brings it in; the other finds none, whatever it would be asked.
+      if (!(await deleteDeskFile(context, caller.id, file, tx))) throw noFile();
       const stale = merged && refuseOtherLatest(before, document, looked);
       if (stale) return stale;
       const { latest } = document;
@@ -65,8 +67,6 @@ export async function performBringIn(
     },
     async (tx) => {
       if (merged) await storeContent(context, merged.bytes, merged.facts.sha256, tx);
-      // Only one of two at once brings it in.
-      if (!(await deleteDeskFile(context, caller.id, file, tx))) throw noFile();
     },
   );
   return versionAnswer(asker, performed);

@@ -41,7 +41,7 @@ export async function signInByProvider(context: Context, told: Claims): Promise<
   return openSession(context, personId, { by: told.issuer });
 }
 
-/** Does it again where another made the same account, identity or group at the same moment: it is there now. */
+/** Does it again where another made the same account, identity or group just then: it is there now. */
 async function again<T>(work: () => Promise<T>): Promise<T> {
   for (let tries = 1; ; tries += 1) {
     try {
@@ -90,7 +90,7 @@ async function firstSignIn(
 function accountIn(claims: Record<string, unknown>, { accountClaim }: contract.ProviderMapping): string {
   const told = claims[accountClaim];
   const account = typeof told === 'string' ? told.trim().toLowerCase() : '';
-  // Only what the provider says it has verified: an address that anybody may claim would be anybody's account.
+  // Only what the provider says it has verified: what anybody may claim would be anybody's account.
   const unverified =
     accountClaim === 'email' && ![true, 'true'].includes(claims['email_verified'] as boolean);
   if (/^[a-z0-9][a-z0-9._@-]{0,59}$/.test(account) && !unverified) return account;

@@ -270,13 +270,14 @@ describe('what one person may have under way', () => {
     const { id } = await server.caller('author2');
     const before = readdirSync(server.context.uploads.store.directory).length;
     const bytes = await server.context.uploads.bytesOf(id);
-    for (const headers of [
+    const heads: Record<string, string>[] = [
       { 'Upload-Defer-Length': '1' },
       { 'Upload-Length': '-1' },
       { 'Upload-Length': 'many' },
       { 'Upload-Length': '1e99' },
       {},
-    ])
+    ];
+    for (const headers of heads)
       expect(await begin('author2', headers)).toEqual([422, 'upload-length-missing']);
     const options = await (await server.as('author2')).options('/api/v1/uploads').expect(204);
     expect(options.headers['tus-extension']).not.toContain('creation-defer-length');

@@ -37,8 +37,8 @@ export function findPerson(store: Store, account: string, tx?: Tx): Promise<Pers
 }
 
 /** A person by id; null where there is none. */
-export const personById = (store: Store, id: string): Promise<PersonRow | null> =>
-  store.models.Person.findByPk(id);
+export const personById = (store: Store, id: string, tx?: Tx): Promise<PersonRow | null> =>
+  store.models.Person.findByPk(id, { transaction: tx ?? null });
 
 /** People with one of the ids or accounts. */
 export function findPeople(
