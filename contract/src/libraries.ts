@@ -2,13 +2,26 @@ import { z } from 'zod';
 import { ActAnswer, Id, Instant, Role, Title } from './common.ts';
 import { Rulebook, RulebookChoices } from './rulebook.ts';
 
+/**
+ * Codes that no library has: addresses begin with a library's code, and these begin addresses of the
+ * application, of the HTTP interface and of the drive. A test holds them against what is routed.
+ */
+export const reservedCodes: readonly string[] = [
+  ...['ACCOUNT', 'APPROVALS', 'DESK', 'FIND', 'OUTBOX', 'PEOPLE', 'SIGNIN', 'INFORCE'],
+  ...['API', 'ASSETS', 'DAV', 'HEALTHZ', 'INDEX', 'MARK', 'FONTS', 'HELP'],
+];
+
 /** A library to be made; rules left out are the defaults. */
 export const NewLibrary = z.strictObject({
   name: Title,
   code: z
     .string()
     .trim()
-    .regex(/^[A-Z][A-Z0-9]{0,9}$/, 'one to ten capital letters or digits, a letter first'),
+    .regex(/^[A-Z][A-Z0-9]{0,9}$/, 'one to ten capital letters or digits, a letter first')
+    .refine(
+      (code) => !reservedCodes.includes(code),
+      'an address of the application begins so; choose another',
+    ),
   purpose: z.string().trim().max(2000).default(''),
   rulebook: RulebookChoices.default({}),
 });

@@ -8,6 +8,7 @@ import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import { onAccountOf } from '../workers/turns.ts';
 import { fileMissing, readFileBody, readFormOrUpload } from './upload.ts';
+import { requireWellFormed } from './wellFormed.ts';
 
 /**
  * What a handler is given. Bodies with files are read when the handler asks, after it has checked the
@@ -82,7 +83,13 @@ export class ContractRouter {
       ...(route.asOf || asOf === undefined ? {} : { asOf }),
     });
     const moment = route.asOf ? momentAskedFor(asOf, context.clock()) : undefined;
-    const parse = (given: unknown): B => (route.body as NonNullable<typeof route.body>).parse(given);
+    const parse = (given: unknown): B => {
+      requireWellFormed(given);
+      const parsed = (route.body as NonNullable<typeof route.body>).parse(given);
+      // A field of a form may be JSON itself.
+      requireWellFormed(parsed);
+      return parsed;
+    };
     const form = async (): Promise<{ body: B; file: StagedFile | null }> => {
       const { fields: sent, file } = await readFormOrUpload(context, req);
       const { upload, ...fields } = sent;

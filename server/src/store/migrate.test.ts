@@ -201,6 +201,25 @@ test('a dump restored where the account that made the view is unknown is read on
   expect(view?.type).toBe('INVOKER');
 });
 
+test('libraries whose code is an address of the application get one that is free', async () => {
+  await using own = await ownDatabase();
+  await killedAt(own.db, ({ migration }) => migration === '026-reserved-codes');
+  for (const code of ['DESK', 'DESK1', 'APPROVALS', 'OP'])
+    await run(
+      own.db,
+      `INSERT INTO libraries (id, code, name, purpose, rulebook_revision, created_at)
+       VALUES (:code, :code, :code, '', 1, NOW())`,
+      { code },
+    );
+  await migrate(own.db);
+  expect(await rows(own.db, 'SELECT id, code FROM libraries ORDER BY id', {})).toEqual([
+    { id: 'APPROVALS', code: 'APPROVALS1' },
+    { id: 'DESK', code: 'DESK2' },
+    { id: 'DESK1', code: 'DESK1' },
+    { id: 'OP', code: 'OP' },
+  ]);
+});
+
 test('a database is not ready where what requests ask of it is refused', async () => {
   await using own = await ownDatabase();
   await migrate(own.db);

@@ -25,6 +25,7 @@ import { arrivals } from './migrations/023-arrivals.ts';
 import { numberLengths } from './migrations/024-number-lengths.ts';
 import { reviews } from './migrations/017-reviews.ts';
 import { invoker } from './migrations/025-invoker.ts';
+import { freeCodes } from './migrations/026-reserved-codes.ts';
 import type { Migration } from './migrations/migration.ts';
 
 const migrations: readonly Migration[] = [
@@ -53,6 +54,7 @@ const migrations: readonly Migration[] = [
   arrivals,
   numberLengths,
   invoker,
+  freeCodes,
 ];
 
 /** Tables and views that the migrations make, and the runner's own. */

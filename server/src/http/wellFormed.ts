@@ -1,0 +1,36 @@
+import { refuse } from '@polychron/core';
+import { Refused } from '../refused.ts';
+
+/** Deeper than anything that is asked for. */
+const deepest = 32;
+
+/**
+ * Refuses what is nested deeper than anything here is, and text that is no Unicode: half of a surrogate pair
+ * is no character (The Unicode Standard, 3.9, D84), and is stored as another. Looked at in one place, without
+ * recursion, for all that comes in as JSON.
+ * @throws Refused `invalid-input`
+ */
+export function requireWellFormed(given: unknown): void {
+  const left: { value: unknown; path: readonly string[] }[] = [{ value: given, path: [] }];
+  for (let next = left.pop(); next; next = left.pop()) {
+    const { value, path } = next;
+    if (typeof value === 'string') requireText(value, path);
+    if (typeof value !== 'object' || value === null || value instanceof Date) continue;
+    if (path.length >= deepest) throw invalid(path, `is nested more than ${deepest} deep.`);
+    for (const [key, inner] of Object.entries(value)) {
+      requireText(key, path);
+      left.push({ value: inner, path: [...path, key] });
+    }
+  }
+}
+
+function requireText(text: string, path: readonly string[]): void {
+  if (!/\p{Surrogate}/u.test(text)) return;
+  throw invalid(path, 'has half of a surrogate pair, which is no character. Write it again.');
+}
+
+function invalid(path: readonly string[], why: string): Refused {
+  const where = path.slice(0, 8).join('.');
+  const detail = `${where || 'The request'} ${why}`;
+  return new Refused(refuse('invalid', 'invalid-input', detail, { issues: [{ where, message: why }] }));
+}
