@@ -30,8 +30,14 @@ export async function heldIn(folder: string): Promise<Notes> {
   return text === null ? {} : Notes.parse(JSON.parse(text));
 }
 
-/** What a file is the working copy of. @throws Told where it is none */
-export async function heldAs(path: string): Promise<{ file: string; folder: string; held: Held }> {
+/**
+ * What a file is the working copy of. @throws Told where it is none, or of a document on another server: to
+ * this one nothing of it is sent
+ */
+export async function heldAs(
+  path: string,
+  server: string,
+): Promise<{ file: string; folder: string; held: Held }> {
   const file = resolve(path);
   const folder = dirname(file);
   const held = (await heldIn(folder))[basename(file)];
@@ -39,6 +45,10 @@ export async function heldAs(path: string): Promise<{ file: string; folder: stri
     throw new Told(
       `${basename(file)} is the working copy of nothing. Check its document out in this folder.`,
     );
+  if (held.server !== server) {
+    const there = `${basename(file)} is the working copy of a document on ${held.server}`;
+    throw new Told(`${there}; you are signed in to ${server}. Sign in there first.`);
+  }
   return { file, folder, held };
 }
 

@@ -11,6 +11,7 @@ import { save } from './commands/save.ts';
 import { status } from './commands/status.ts';
 import { watch } from './commands/watch.ts';
 import { signedIn, signIn, signOut } from './signIn.ts';
+import { complain, say } from './say.ts';
 
 const { env } = process;
 const program = new Command('polychron').description('Controlled documents from the command line.');
@@ -23,7 +24,7 @@ program
     const lines = createInterface({ input: process.stdin, output: process.stderr });
     const token = await lines.question('Token: ');
     lines.close();
-    console.log(`Signed in as ${await signIn(env, address, token.trim())}.`);
+    say(`Signed in as ${await signIn(env, address, token.trim())}.`);
   });
 program
   .command('sign-out')
@@ -51,7 +52,7 @@ program
   .description('keep what a file says now as the working copy; it makes no version')
   .action(async (path: string) => {
     const held = await save(await signedIn(env), path);
-    console.log(held ? `${held.number} is saved.` : 'Nothing has changed since it was saved.');
+    say(held ? `${held.number} is saved.` : 'Nothing has changed since it was saved.');
   });
 program
   .command('check-in <file>')
@@ -96,6 +97,6 @@ try {
 } catch (error) {
   // What the person can do something about is told in a sentence; the rest is a fault, and shown whole.
   if (!(error instanceof Told)) throw error;
-  console.error(error.message);
+  complain(error.message);
   process.exitCode = 1;
 }

@@ -3,6 +3,7 @@ import { isCheckInQuestion, type Level } from '@polychron/core';
 import { basename } from 'node:path';
 import { type Client, Refused, Told } from '../client.ts';
 import { contentOf, heldAs, note } from '../folder.ts';
+import { say } from '../say.ts';
 
 /** Makes a file the next version of its document; an open question is asked back, and answered by --yes. */
 export async function checkIn(
@@ -10,7 +11,7 @@ export async function checkIn(
   path: string,
   wish: { comment?: string; level?: Level; keep?: boolean; yes?: string[] },
 ): Promise<void> {
-  const { file, held } = await heldAs(path);
+  const { file, held } = await heldAs(path, client.server);
   const { blob, sha256 } = await contentOf(file);
   const form = new FormData();
   form.append('comment', wish.comment ?? '');
@@ -25,5 +26,5 @@ export async function checkIn(
   });
   await note(file, wish.keep ? { ...held, base: version.label, sha256 } : null);
   const stands = version.standing === 'inForce' ? ', in force' : `, ${version.state}`;
-  console.log(`${held.number} is checked in as ${version.label}${stands}.`);
+  say(`${held.number} is checked in as ${version.label}${stands}.`);
 }

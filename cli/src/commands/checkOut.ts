@@ -6,7 +6,8 @@ import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { type Client, Told } from '../client.ts';
 import { documentCalled } from '../find.ts';
-import { contentOf, note } from '../folder.ts';
+import { contentOf, note, notesName } from '../folder.ts';
+import { say } from '../say.ts';
 
 /** Checks a document out, unless it is held already, and puts its working copy into a folder. */
 export async function checkOut(
@@ -20,6 +21,9 @@ export async function checkOut(
   const { base, until } = await client.call(routes.readCheckout, { params });
   const content = await client.ask(routes.workingCopy, { params });
   const fileName = cleanFileName(document.latest.fileName);
+  // The server says it; the notes of this folder say which files are sent where.
+  if (fileName.toLowerCase().startsWith(notesName))
+    throw new Told(`A file cannot be called ${fileName} here.`);
   const path = join(folder, fileName);
   // What stands there already may be somebody's work.
   const parts = content.body as unknown as AsyncIterable<Uint8Array>;
@@ -35,5 +39,5 @@ export async function checkOut(
   const held = { server: client.server, documentId: document.id, number: document.number, base: base ?? '' };
   await note(path, { ...held, sha256: (await contentOf(path)).sha256 });
   const end = until === null ? '' : `, to ${until.slice(0, 10)}`;
-  console.log(`${document.number} is checked out to you at ${base}${end}: ${path}`);
+  say(`${document.number} is checked out to you at ${base}${end}: ${path}`);
 }

@@ -1,16 +1,17 @@
 import { type Comparison, routes } from '@polychron/contract';
 import type { Client } from '../client.ts';
 import { documentCalled } from '../find.ts';
+import { say } from '../say.ts';
 
 /** Tells what changed between two versions: where, what was there and what is there now, and how many. */
 export async function compare(client: Client, name: string, from: string, to: string): Promise<void> {
   const { id, number } = await documentCalled(client, name);
   const comparison = await client.call(routes.compareVersions, { params: { id }, query: { from, to } });
-  console.log(`${number} ${comparison.from} -> ${comparison.to}: ${countsOf(comparison)}`);
+  say(`${number} ${comparison.from} -> ${comparison.to}: ${countsOf(comparison)}`);
   for (const { kind, what, place, before, after, how } of comparison.changes) {
-    console.log(`\n${[kind, what].join(' ')}${place && ` in ${place}`}${how && ` (${how})`}`);
-    if (before) console.log(prefixed('-', before));
-    if (after && kind !== 'restyled') console.log(prefixed('+', after));
+    say(`\n${[kind, what].join(' ')}${place && ` in ${place}`}${how && ` (${how})`}`);
+    if (before) say(prefixed('-', before));
+    if (after && kind !== 'restyled') say(prefixed('+', after));
   }
 }
 

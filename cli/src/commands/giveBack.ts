@@ -1,6 +1,7 @@
 import { routes } from '@polychron/contract';
 import { type Client, Told } from '../client.ts';
 import { contentOf, heldAs, note } from '../folder.ts';
+import { say } from '../say.ts';
 
 /** Ends a check-out without a version. What was saved in it goes only where that is said. The file stays. */
 export async function giveBack(
@@ -8,7 +9,7 @@ export async function giveBack(
   path: string,
   { discard }: { discard?: boolean },
 ): Promise<void> {
-  const { file, held } = await heldAs(path);
+  const { file, held } = await heldAs(path, client.server);
   const params = { id: held.documentId };
   const { saves } = await client.call(routes.readCheckout, { params });
   const isChanged = (await contentOf(file)).sha256 !== held.sha256;
@@ -18,5 +19,5 @@ export async function giveBack(
   }
   await client.call(routes.giveBack, { params });
   await note(file, null);
-  console.log(`${held.number} is free again. ${file} stays as it is, and is nothing of the library's.`);
+  say(`${held.number} is free again. ${file} stays as it is, and is nothing of the library's.`);
 }

@@ -1,6 +1,7 @@
 import { type Document, routes } from '@polychron/contract';
 import type { Client } from '../client.ts';
 import { libraryCalled } from '../find.ts';
+import { say } from '../say.ts';
 
 /** Lists libraries, or the documents of one: number, what is in force and latest, who holds it, title. */
 export async function list(
@@ -10,7 +11,7 @@ export async function list(
 ): Promise<void> {
   if (code === undefined) {
     const { items } = await client.call(routes.listLibraries);
-    for (const library of items) console.log(`${library.code}\t${library.name}`);
+    for (const library of items) say(`${library.code}\t${library.name}`);
     return;
   }
   const { id } = await libraryCalled(client, code);
@@ -18,7 +19,7 @@ export async function list(
   for (let cursor: string | undefined; ;) {
     const asked = { q: query, heldBy, cursor, limit: 200 };
     const { items, next } = await client.call(routes.listDocuments, { params: { id }, query: asked });
-    for (const document of items) console.log(lineOf(document));
+    for (const document of items) say(lineOf(document));
     if (next === null) return;
     cursor = next;
   }

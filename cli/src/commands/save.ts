@@ -7,7 +7,7 @@ import { contentOf, type Held, heldAs, note } from '../folder.ts';
  * Returns what it is then; null where nothing has changed.
  */
 export async function save(client: Client, path: string): Promise<Held | null> {
-  const { file, held } = await heldAs(path);
+  const { file, held } = await heldAs(path, client.server);
   const { blob, sha256: present } = await contentOf(file);
   if (present === held.sha256) return null;
   const custody = await client.call(routes.saveWorkingCopy, {

@@ -3,11 +3,12 @@ import { join } from 'node:path';
 import type { Client } from '../client.ts';
 import { contentOf, heldIn } from '../folder.ts';
 import { ifMissing } from '../signIn.ts';
+import { say } from '../say.ts';
 
 /** What one holds: base, number to come, saves, end; and what of it lies in this folder, changed or not. */
 export async function status(client: Client, { folder }: { folder: string }): Promise<void> {
   const [{ held, totals }, here] = await Promise.all([client.call(routes.desk), heldIn(folder)]);
-  if (held.length === 0) console.log('You hold nothing.');
+  if (held.length === 0) say('You hold nothing.');
   for (const { id, number, title, custody, toCome } of held) {
     if (!custody) continue;
     const becomes = [toCome?.minor, toCome?.major].filter(Boolean).join(' or ');
@@ -15,16 +16,14 @@ export async function status(client: Client, { folder }: { folder: string }): Pr
       custody.until === null
         ? ''
         : `, ${custody.overdue ? 'OVERDUE since' : 'to'} ${custody.until.slice(0, 10)}`;
-    console.log(`${number}\t${custody.base} -> ${becomes}\t${custody.saves} saved${until}\t${title}`);
+    say(`${number}\t${custody.base} -> ${becomes}\t${custody.saves} saved${until}\t${title}`);
     for (const [name, note] of Object.entries(here)) {
       if (note.documentId !== id) continue;
       const present = await contentOf(join(folder, name)).catch(ifMissing);
-      console.log(
-        `\t${name}: ${stateOf(present, { noted: note.sha256, theirs: custody.workingCopy?.sha256 })}`,
-      );
+      say(`\t${name}: ${stateOf(present, { noted: note.sha256, theirs: custody.workingCopy?.sha256 })}`);
     }
   }
-  if (totals.held > held.length) console.log(`… and ${totals.held - held.length} more.`);
+  if (totals.held > held.length) say(`… and ${totals.held - held.length} more.`);
 }
 
 function stateOf(

@@ -3,6 +3,7 @@ import { basename, join } from 'node:path';
 import { type Client, Told } from '../client.ts';
 import { heldIn } from '../folder.ts';
 import { save } from './save.ts';
+import { complain, say } from '../say.ts';
 
 /** How long a file must rest before it is saved: programs write in several goes. In milliseconds. */
 const rest = 400;
@@ -28,7 +29,7 @@ export async function watch(
   await new Promise<void>((resolve) => {
     watcher.once('ready', () => resolve());
   });
-  console.log(`Watching ${names.join(', ')}. Each time it is written it is saved; Ctrl C ends.`);
+  say(`Watching ${names.join(', ')}. Each time it is written it is saved; Ctrl C ends.`);
   await new Promise((resolve) => {
     signal.addEventListener('abort', resolve, { once: true });
   });
@@ -39,9 +40,9 @@ export async function watch(
 async function saveAndTell(client: Client, path: string): Promise<void> {
   try {
     const held = await save(client, path);
-    if (held) console.log(`${held.number}: ${basename(path)} is saved.`);
+    if (held) say(`${held.number}: ${basename(path)} is saved.`);
   } catch (error) {
     if (!(error instanceof Told)) throw error;
-    console.error(error.message);
+    complain(error.message);
   }
 }
