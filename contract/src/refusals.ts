@@ -375,6 +375,14 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
     status: 422,
     says: 'The file has more than 60,000 paragraphs, which is more than is read in the page. Download the file to open it.',
   },
+  'too-many-streams': {
+    status: 409,
+    says: 'You listen from too many pages at once. Close some of them.',
+  },
+  'too-many-tokens': {
+    status: 409,
+    says: 'You have 200 tokens. Revoke some that are not used any more.',
+  },
   'too-many-uploads': {
     status: 409,
     says: 'Your uploads under way have 805306378 bytes; 1073741824 may be. Finish or leave one first.',
@@ -581,7 +589,7 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
   endOtherSessions: [],
   endSession: ['session-not-found'],
   listTokens: [],
-  makeToken: ['moment-past', 'token-outlives'],
+  makeToken: ['too-many-tokens', 'moment-past', 'token-outlives'],
   revokeToken: ['token-not-found'],
   readTurns: [],
   readClock: [],
@@ -830,7 +838,7 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
     ...level,
   ],
   bulk: [],
-  events: [],
+  events: ['too-many-streams'],
 };
 
 /** What follows from where an operation is asked and what it may be asked with. */

@@ -8,6 +8,8 @@ import { appendLedger, ofSite } from '../store/ledger.ts';
 import type { TokenScope } from '../store/models.ts';
 import { findPerson, lockPerson, personById, setPasswordHash } from '../store/people.ts';
 import {
+  countTokens,
+  deleteOldestSessions,
   deleteOtherSessions,
   deleteSession,
   deleteSessionById,
@@ -63,6 +65,10 @@ export async function signIn(context: Context, account: string, password: string
   return openSession(context, person.id, {});
 }
 
+/** How many sessions somebody has: with more the oldest end. How many tokens: more are refused. */
+const mostSessions = 100;
+const mostTokens = 200;
+
 /** A session just opened. */
 export interface OpenedSession {
   secret: string;
@@ -97,6 +103,7 @@ export async function openSession(
       expiresAt: expires,
     };
     await insertSession(context, session, tx);
+    await deleteOldestSessions(context, person.id, mostSessions, tx);
     const entry = { ...ofSite, at: now, personId: person.id, act: 'signIn', facts };
     await appendLedger(context, entry, tx);
   });
@@ -200,7 +207,7 @@ export async function changePassword(
 /**
  * Makes a personal token for scripts; its secret is told this once. One made by a token ends with it at the
  * latest.
- * @throws Refused `moment-past`, `token-outlives`
+ * @throws Refused `moment-past`, `token-outlives`, `too-many-tokens`
  */
 export async function makeToken(
   { context, caller }: Asker,
@@ -218,7 +225,14 @@ export async function makeToken(
   }
   const secret = `poly_${randomBytes(32).toString('base64url')}`;
   const token = { id: newId(), name, scope, untilAt: until, createdAt: now };
-  await insertToken(context, { ...token, tokenHash: hashOf(secret), personId: caller.id });
+  await transact(context.db, async (tx) => {
+    await lockPerson(context, caller.id, tx);
+    if ((await countTokens(context, caller.id, tx)) >= mostTokens) {
+      const reason = `You have ${mostTokens} tokens. Revoke some that are not used any more.`;
+      throw new Refused(refuse('conflict', 'too-many-tokens', reason, { mostTokens }));
+    }
+    await insertToken(context, { ...token, tokenHash: hashOf(secret), personId: caller.id }, tx);
+  });
   return { token: { ...token, lastUsedAt: null }, secret };
 }
 

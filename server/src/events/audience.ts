@@ -6,6 +6,18 @@ import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import type { Event } from './bus.ts';
 
+/** What was asked about an event already, by what was asked. */
+const asked = new WeakMap<Event, Map<string, Promise<boolean>>>();
+
+/** Asks once about an event, however many streams want to know. */
+export function once(event: Event, about: string, ask: () => Promise<boolean>): Promise<boolean> {
+  const known = asked.get(event) ?? new Map<string, Promise<boolean>>();
+  asked.set(event, known);
+  const answer = known.get(about) ?? ask();
+  known.set(about, answer);
+  return answer;
+}
+
 /** Whether somebody is of an event's audience: only of what they see, or saw until now. */
 export async function isAddressedTo(context: Context, caller: Caller, event: Event): Promise<boolean> {
   if (event.kind === 'notices') return event.personIds.includes(caller.id);

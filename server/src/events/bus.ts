@@ -10,10 +10,31 @@ export type Event =
   /** A sign-in of somebody's has ended: each of their connections looks whether it was the one it came by. */
   | { kind: 'signIns'; personId: string };
 
+/** How many streams one person, and one sign-in of theirs, may have open at once. */
+const mostOfPerson = 48;
+const mostOfSignIn = 12;
+
 /** Carries events from the acts to whoever subscribed. */
 export class EventBus {
   private readonly emitter = new EventEmitter<{ event: [Event]; end: [] }>().setMaxListeners(0);
   private isOver = false;
+  private readonly open = new Map<string, number>();
+
+  /** Takes a place for a stream of somebody's; gives it back when called. Null where they have enough. */
+  admit(personId: string, signIn: string): (() => void) | null {
+    const places = [`person ${personId}`, `signIn ${signIn}`];
+    const [person = 0, own = 0] = places.map((place) => this.open.get(place) ?? 0);
+    if (person >= mostOfPerson || own >= mostOfSignIn) return null;
+    const count = (by: number): void => {
+      for (const place of places) {
+        const there = (this.open.get(place) ?? 0) + by;
+        if (there > 0) this.open.set(place, there);
+        else this.open.delete(place);
+      }
+    };
+    count(1);
+    return () => count(-1);
+  }
 
   publish(event: Event): void {
     this.emitter.emit('event', event);

@@ -1,8 +1,10 @@
 import type { Events } from '@polychron/contract';
+import { refuse } from '@polychron/core';
 import type { Response } from 'express';
 import type { Caller } from '../access/caller.ts';
 import type { Context } from '../context.ts';
-import { isAddressedTo } from './audience.ts';
+import { Refused } from '../refused.ts';
+import { isAddressedTo, once } from './audience.ts';
 import type { Event } from './bus.ts';
 
 /**
@@ -28,9 +30,18 @@ const headers = {
   'X-Accel-Buffering': 'no',
 };
 
+/**
+ * What may wait to be read by one who listens, in bytes. Who has more waiting does not read: they are told to
+ * read everything again once they do, and let go where they do not within this time, in milliseconds.
+ */
+const mostUnread = 64 << 10;
+const patience = 60_000;
+
 /** By what sign-in somebody listens. */
 export interface Listener {
   caller: Caller;
+  /** Tells one sign-in from another. */
+  signIn: string;
   /** Whether the session or token they came by still holds. */
   isSignedIn: () => Promise<boolean>;
 }
@@ -41,12 +52,27 @@ export interface Listener {
  */
 export async function sendEvents(
   context: Context,
-  { caller, isSignedIn }: Listener,
+  { caller, signIn, isSignedIn }: Listener,
   res: Response,
 ): Promise<undefined> {
+  const leavePlace = context.events.admit(caller.id, signIn);
+  if (!leavePlace) throw tooManyStreams();
   res.status(200).set(headers).flushHeaders();
+  /** Since when so much waits to be read that nothing more is written. */
+  let unread: NodeJS.Timeout | null = null;
+  const write = (text: string): void => {
+    if (unread) return;
+    res.write(text);
+    if (res.writableLength <= mostUnread) return;
+    unread = setTimeout(() => res.destroy(), patience);
+    res.once('drain', () => {
+      if (unread) clearTimeout(unread);
+      unread = null;
+      send('everything', {});
+    });
+  };
   const send = <K extends keyof Events>(name: K, data: Events[K]): void => {
-    res.write(`event: ${name}\ndata: ${JSON.stringify(data)}\n\n`);
+    write(`event: ${name}\ndata: ${JSON.stringify(data)}\n\n`);
   };
   send('ready', {});
   let waiting = 0;
@@ -58,13 +84,14 @@ export async function sendEvents(
   const deliver = async (event: Event): Promise<void> => {
     if (left) return;
     if (waiting >= maximumWaiting) send('everything', {});
-    else if (await isAddressedTo(context, caller, event)) {
-      if (await isSignedIn()) sendEvent(send, event);
+    else if (await once(event, `person ${caller.id}`, () => isAddressedTo(context, caller, event))) {
+      if (await once(event, `signIn ${signIn}`, isSignedIn)) sendEvent(send, event);
       else end();
     }
   };
   const receive = (event: Event): void => {
-    if (waiting >= maximumWaiting) return;
+    // Who does not read is told to read everything again when they do.
+    if (unread || waiting >= maximumWaiting) return;
     waiting += 1;
     work = work
       .then(() => deliver(event))
@@ -84,7 +111,7 @@ export async function sendEvents(
       return;
     }
     if (missed) send('everything', {});
-    else res.write(': \n\n');
+    else write(': \n\n');
     missed = false;
   };
   const breath = setInterval(() => {
@@ -104,9 +131,16 @@ export async function sendEvents(
   unsubscribe();
   clearInterval(breath);
   clearTimeout(over);
+  if (unread) clearTimeout(unread);
+  leavePlace();
   res.end();
   return undefined;
 }
+
+const tooManyStreams = (): Refused => {
+  const reason = 'You listen from too many pages at once. Close some of them.';
+  return new Refused(refuse('conflict', 'too-many-streams', reason));
+};
 
 function sendEvent(send: <K extends keyof Events>(name: K, data: Events[K]) => void, event: Event): void {
   switch (event.kind) {

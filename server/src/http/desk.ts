@@ -68,7 +68,11 @@ export function deskRoutes(router: ContractRouter): void {
   router.on(routes.events, ({ asker, req, res }) =>
     sendEvents(
       asker.context,
-      { caller: asker.caller, isSignedIn: req.isSignedIn ?? (async () => false) },
+      {
+        caller: asker.caller,
+        signIn: req.signIn ?? '',
+        isSignedIn: req.isSignedIn ?? (async () => false),
+      },
       res,
     ),
   );

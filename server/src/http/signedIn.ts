@@ -14,6 +14,8 @@ declare module 'express-serve-static-core' {
     sessionExpires?: Date | null;
     /** Whether the session or token the request came with still holds. */
     isSignedIn?: () => Promise<boolean>;
+    /** Tells that session or token from every other. */
+    signIn?: string;
   }
 }
 
@@ -26,6 +28,7 @@ export function signedIn(context: Context): RequestHandler {
     if (bearer) {
       const token = await readToken(context, bearer);
       req.caller = token?.caller ?? null;
+      req.signIn = bearer;
       req.isSignedIn = async () => (await readToken(context, bearer)) !== null;
       req.sessionExpires = null;
       if (!token) {
@@ -40,6 +43,7 @@ export function signedIn(context: Context): RequestHandler {
       req.sessionExpires = session?.expires ?? null;
       if (secret) {
         req.sessionSecret = secret;
+        req.signIn = secret;
         req.isSignedIn = async () => (await readSession(context, secret)) !== null;
       }
       refuseForeignPage(req.method, req.get('sec-fetch-site'));

@@ -47,6 +47,31 @@ export async function deleteOtherSessions(
 export const deleteSessionsOver = (store: Store, now: Date): Promise<number> =>
   store.models.Session.destroy({ where: { expiresAt: { [Op.lte]: now } } });
 
+/** Ends a person's oldest sessions where there are more than so many. */
+export async function deleteOldestSessions(
+  store: Store,
+  personId: string,
+  most: number,
+  tx: Tx,
+): Promise<void> {
+  const old = await store.models.Session.findAll({
+    where: { personId },
+    order: [
+      ['createdAt', 'DESC'],
+      ['id', 'DESC'],
+    ],
+    offset: most,
+    limit: 1000,
+    transaction: tx,
+  });
+  if (old.length === 0) return;
+  await store.models.Session.destroy({ where: { id: old.map(({ id }) => id) }, transaction: tx });
+}
+
+/** How many tokens a person has. */
+export const countTokens = (store: Store, personId: string, tx: Tx): Promise<number> =>
+  store.models.Token.count({ where: { personId }, transaction: tx });
+
 /** How many sessions and tokens of a person hold now. */
 export async function signInsOf(
   store: Store,
@@ -71,8 +96,9 @@ export async function deleteSignIns(store: Store, personId: string, tx: Tx): Pro
 export async function insertToken(
   store: Store,
   token: Pick<TokenRow, 'id' | 'name' | 'createdAt' | 'tokenHash' | 'personId' | 'scope' | 'untilAt'>,
+  tx: Tx,
 ): Promise<void> {
-  await store.models.Token.create({ ...token, lastUsedAt: null });
+  await store.models.Token.create({ ...token, lastUsedAt: null }, { transaction: tx });
 }
 
 /** A person's tokens, newest first. */
