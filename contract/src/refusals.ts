@@ -151,6 +151,10 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
     says: 'Library L4C813EB7 would have no controller without C. controller. Name another first.',
   },
   'level-missing': { status: 422, says: 'Choose a level: minor makes a draft, major asks for publication.' },
+  'kept-from': {
+    status: 409,
+    says: 'OP-001 is kept to named people, and T. Ferro would not see it. Keep it to them too first, or leave them out.',
+  },
   'library-closed': {
     status: 409,
     says: 'Library L836B1FEF is closed since 2 Mar 2026: its documents can be read, nothing in it changes. Its controllers can open it again.',
@@ -755,7 +759,7 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
   readLimit: [],
   setLimit: ['left-out', 'nothing-changed', ...named, ...reason],
   readDistribution: ['form-not-available', 'not-in-charge'],
-  distribute: ['not-in-charge', 'nothing-changed', ...named],
+  distribute: ['kept-from', 'not-in-charge', 'nothing-changed', ...named],
   remindReaders: ['nobody-outstanding', 'not-in-charge'],
   confirmRead: ['not-distributed-to-you', 'not-in-force', 'read-already'],
   review: ['library-full', 'moment-past', 'not-in-charge', 'nothing-to-review', ...comment, ...free],

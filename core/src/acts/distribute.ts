@@ -30,14 +30,19 @@ export const refuseSeeingReaders = (state: DocumentState, actor: Actor): Refusal
 /**
  * Says who is to read a document: who is named is told of every version that comes into force, and confirms
  * having read it. Who is named now and was not before is asked to read what is in force.
+ * @param command.keptFrom names of the people named for whom the document is not there, being kept to others
  */
 export function distribute(
   state: DocumentState,
   actor: Actor,
-  { distribution }: { distribution: Named | null },
+  { distribution, keptFrom = [] }: { distribution: Named | null; keptFrom?: readonly string[] },
   now: Date,
 ): Outcome {
-  const refusal = firstRefusal(refuseDistributing(state, actor), refuseSame(state, distribution));
+  const refusal = firstRefusal(
+    refuseDistributing(state, actor),
+    refuseSame(state, distribution),
+    refuseKeptFrom(state, keptFrom),
+  );
   if (refusal) return refusal;
   const before = new Set(state.distribution?.memberIds ?? []);
   const added = (distribution?.memberIds ?? []).filter((id) => !before.has(id));
@@ -53,6 +58,14 @@ function refuseSame({ number, distribution }: DocumentState, to: Named | null): 
   if (!isNamedAlike(distribution, to)) return null;
   const reason = to ? `${number} is distributed to these already.` : `Nobody is asked to read ${number}.`;
   return refuse('conflict', 'nothing-changed', reason);
+}
+
+/** Nobody is asked to read what they cannot see. */
+function refuseKeptFrom({ number }: DocumentState, [name, ...others]: readonly string[]): Refusal | null {
+  if (name === undefined) return null;
+  const who = others.length === 0 ? name : `${name} and ${others.length} more`;
+  const reason = `${number} is kept to named people, and ${who} would not see it. Keep it to them too first, or leave them out.`;
+  return refuse('conflict', 'kept-from', reason, { people: [name, ...others] });
 }
 
 /** Tells people that a version in force is for them to read, each once. */

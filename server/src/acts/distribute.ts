@@ -3,7 +3,7 @@ import { confirmRead, distribute, labelIn, refuseDistributing, remindReaders } f
 import { findVersion } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
 import { readDistribution } from '../reads/distribution.ts';
-import { outstandingReaders, readingsOf } from '../store/named.ts';
+import { keptFrom, outstandingReaders, readingsOf } from '../store/named.ts';
 import { namedPeople } from './namedPeople.ts';
 import { perform } from './perform.ts';
 
@@ -18,7 +18,8 @@ export async function performDistribute(
     if (refusal) return refusal;
     const named = await namedPeople(asker.context, document.libraryId, body, tx);
     const isNobody = named.personIds.length + named.groupIds.length === 0;
-    return distribute(document, actor, { distribution: isNobody ? null : named }, now);
+    const unseeing = await keptFrom(asker.context, documentId, named.personIds, tx);
+    return distribute(document, actor, { distribution: isNobody ? null : named, keptFrom: unseeing }, now);
   });
   return readDistribution(asker, documentId, { limit: 50 });
 }

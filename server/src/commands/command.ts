@@ -8,7 +8,7 @@ export function namedDatabase(): string {
   throw new NotStarted('POLYCHRON_DATABASE_URL names no database.');
 }
 
-/** What a program ends with that cannot start as things are (EX_CONFIG of sysexits): it is not tried again. */
+/** What a program ends with that cannot start as things are (EX_CONFIG, sysexits). Not tried again. */
 const cannotStart = 78;
 
 /**

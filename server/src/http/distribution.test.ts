@@ -360,6 +360,40 @@ describe('a document distributed to people and groups', () => {
       .set('Accept', 'image/png');
     expect(code(text)).toBe('form-not-available');
   });
+
+  test('asks nobody any more for whom it is not there since it is kept to others, and nobody new', async () => {
+    const library = await server.library();
+    await group(`Crew ${library}`, ['author2', 'approver', 'controller']);
+    const { id, number } = await server.document(library, 'text', { level: 'major' });
+    await distribute(id, ['reader'], [`Crew ${library}`]);
+    expect(await list(id)).toMatchObject({ total: 4, outstanding: 4 });
+    const toRead = async (): Promise<boolean> =>
+      (await desk('reader')).toRead.some(({ document }) => document.id === id);
+    expect(await toRead()).toBe(true);
+    expect((await limit(id, { people: ['author2'], groups: [] })).status).toBe(200);
+    // Controllers see what is kept to others.
+    const { items, total, outstanding } = await list(id);
+    expect([items.map(({ person }) => person.account).sort(), total, outstanding]).toEqual([
+      ['author2', 'controller'],
+      2,
+      2,
+    ]);
+    expect(await toRead()).toBe(false);
+    const controller = await server.as('controller');
+    const answer = await controller.post(`/api/v1/documents/${id}/distribution/reminder`).send({});
+    expect(answer.body).toEqual({ reminded: 2 });
+    // Naming somebody it is kept from is refused, with what to do; a group is asked as far as it sees it.
+    const refused = await distribute(id, ['reader', 'auditor'], [`Crew ${library}`]);
+    expect(refused.body).toMatchObject({
+      status: 409,
+      code: 'kept-from',
+      detail: `${number} is kept to named people, and A. auditor and 1 more would not see it. Keep it to them too first, or leave them out.`,
+    });
+    expect((await distribute(id, ['controller'], [`Crew ${library}`])).status).toBe(200);
+    expect((await limit(id, { people: ['author2', 'reader'], groups: [] })).status).toBe(200);
+    expect((await distribute(id, ['reader'], [`Crew ${library}`])).status).toBe(200);
+    expect(await list(id)).toMatchObject({ total: 3 });
+  });
 });
 
 test('confirmed five times at once a reading is kept once', async () => {

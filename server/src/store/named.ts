@@ -1,4 +1,4 @@
-import type { Named } from '@polychron/core';
+import { rolesThatMay, type Named } from '@polychron/core';
 import { rows, run, type Tx } from './database.ts';
 import { keepNewest } from './newest.ts';
 import { keepTeamPeriod } from './periods.ts';
@@ -221,6 +221,33 @@ export async function readersOf(
   };
 }
 
+/** Roles that see every document, in SQL. */
+const seeingRoles = rolesThatMay('seeLimited')
+  .map((role) => `'${role}'`)
+  .join(', ');
+
+/** Whether a document, `:id`, is there for a person `p`, where it is kept to some (`maySee` in core). */
+const isLetIn = `(NOT EXISTS (SELECT 1 FROM documents d WHERE d.id = :id AND d.limited)
+    OR EXISTS (SELECT 1 FROM circles k WHERE k.document_id = :id AND k.person_id = p.id)
+    OR EXISTS (SELECT 1 FROM held_roles s JOIN documents d ON d.library_id = s.library_id AND d.id = :id
+      WHERE s.person_id = p.id AND s.role IN (${seeingRoles})))`;
+
+/** Names of the people among some for whom a document is not there, being kept to others. */
+export async function keptFrom(
+  store: Store,
+  documentId: string,
+  personIds: readonly string[],
+  tx: Tx,
+): Promise<string[]> {
+  const found = await rows<{ name: string }>(
+    store.db,
+    `SELECT p.name FROM people p WHERE p.id IN (:personIds) AND NOT ${isLetIn} ORDER BY p.name`,
+    { id: documentId, personIds: [...personIds] },
+    tx,
+  );
+  return found.map(({ name }) => name);
+}
+
 const readers = `SELECT p.id, p.account, p.name, GREATEST(MIN(n.since), :since) AS since, r.at AS readAt,
     r.at IS NOT NULL AS isRead,
     IF(MAX(n.person_id IS NOT NULL), '', GROUP_CONCAT(DISTINCT w.name ORDER BY w.name SEPARATOR ', ')) AS \`groups\`
@@ -230,6 +257,7 @@ const readers = `SELECT p.id, p.account, p.name, GREATEST(MIN(n.since), :since) 
   LEFT JOIN readings r ON r.version_id = :inForceId AND r.person_id = p.id
   WHERE n.document_id = :id AND n.purpose = 'reading'
     AND EXISTS (SELECT 1 FROM held_roles h WHERE h.library_id = :libraryId AND h.person_id = p.id)
+    AND ${isLetIn}
   GROUP BY p.id`;
 
 /** One member who is to read the version in force; null where they are not. */
@@ -276,7 +304,11 @@ export async function documentsToRead(store: Store, personId: string, count: num
          JOIN document_named d ON d.group_id = g.group_id AND d.purpose = 'reading'
          WHERE g.person_id = :personId) n
      JOIN heads h ON h.document_id = n.document_id JOIN versions v ON v.id = h.in_force_id
-     WHERE NOT EXISTS (SELECT 1 FROM readings r WHERE r.version_id = h.in_force_id AND r.person_id = :personId)
+     JOIN people p ON p.id = :personId JOIN documents d ON d.id = h.document_id
+     WHERE (NOT d.limited OR EXISTS (SELECT 1 FROM circles k WHERE k.document_id = d.id AND k.person_id = p.id)
+       OR EXISTS (SELECT 1 FROM held_roles s WHERE s.library_id = d.library_id AND s.person_id = p.id
+         AND s.role IN (${seeingRoles})))
+     AND NOT EXISTS (SELECT 1 FROM readings r WHERE r.version_id = h.in_force_id AND r.person_id = :personId)
      GROUP BY h.document_id ORDER BY since, h.document_id LIMIT :count`,
     { personId, count },
   );
