@@ -16,6 +16,7 @@ import {
 import { appendLedger, ofSite } from '../store/ledger.ts';
 import type { Store } from '../store/store.ts';
 import { idsOfAll, refuseUnmanaged } from './setMembers.ts';
+import { keepingWork } from './keepWork.ts';
 
 const managing = 'People and groups are managed';
 const nameTaken = (name: string): Refused => {
@@ -42,8 +43,11 @@ export async function performSaveGroup(
     if (present !== null) await lockedName(context, present, tx);
     if (await isGroupNameTaken(context, { id, name }, tx)) throw nameTaken(name);
     const personIds = [...(await idsOfAll(context, 'people', body.people, tx)).values()];
-    await keepGroup(context, { id, name, personIds, isNew: present === null }, at, tx);
-    await refuseUnmanaged(context, await librariesOfGroup(context, id, tx), tx);
+    const libraries = await librariesOfGroup(context, id, tx);
+    await keepingWork(context, libraries, tx, () =>
+      keepGroup(context, { id, name, personIds, isNew: present === null }, at, tx),
+    );
+    await refuseUnmanaged(context, libraries, tx);
     const act = present === null ? 'addGroup' : 'changeGroup';
     const facts = { group: name, people: [...body.people].sort() };
     await appendLedger(context, { ...ofSite, at, personId: caller.id, act, facts }, tx);
@@ -64,7 +68,7 @@ export async function performRemoveGroup({ context, caller }: Asker, id: string)
     const group = await lockedName(context, id, tx);
     const libraries = await librariesOfGroup(context, id, tx);
     const at = context.clock();
-    await deleteGroup(context, id, at, tx);
+    await keepingWork(context, libraries, tx, () => deleteGroup(context, id, at, tx));
     await refuseUnmanaged(context, libraries, tx);
     const entry = { ...ofSite, at, personId: caller.id };
     await appendLedger(context, { ...entry, act: 'removeGroup', facts: { group } }, tx);

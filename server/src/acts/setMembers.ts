@@ -9,6 +9,7 @@ import { idsByName } from '../store/groups.ts';
 import { appendLedger } from '../store/ledger.ts';
 import { libraryWithoutManager, membersOf, replaceMembers } from '../store/members.ts';
 import type { Store } from '../store/store.ts';
+import { keepingWork } from './keepWork.ts';
 
 /**
  * Replaces a library's members, people and groups. At least one person is a controller, by themselves or
@@ -26,7 +27,8 @@ export async function performSetMembers(
     const before = await membersOf(context, libraryId, tx);
     refuseStale(ifMatch, entityTag(before), { now: `${before.length} members` });
     const at = context.clock();
-    await replaceMembers(context, libraryId, await heldBy(context, wanted, tx), { at, tx });
+    const held = await heldBy(context, wanted, tx);
+    await keepingWork(context, [libraryId], tx, () => replaceMembers(context, libraryId, held, { at, tx }));
     await refuseUnmanaged(context, [libraryId], tx);
     const of = { at, personId: caller.id, libraryId, documentId: null };
     const facts = { members: wanted.map(memberInWords).sort() };

@@ -21,6 +21,7 @@ import { appendLedger, ofSite } from '../store/ledger.ts';
 import { libraryWithoutManager } from '../store/members.ts';
 import { findPerson, insertPerson } from '../store/people.ts';
 import { insertIdentity, keepProviderMapping, personOfIdentity, providerMapping } from '../store/provider.ts';
+import { strandedBy } from './keepWork.ts';
 
 /**
  * Signs in whoever a provider of identities vouches for: the account of the identity, else one that the
@@ -113,8 +114,8 @@ interface Following {
 
 /**
  * Puts somebody into the mapped groups the claims name, making those there are not, and takes them out of the
- * other mapped ones. Without the claim nothing changes. A group that keeps a library its last controller
- * keeps them.
+ * other mapped ones. Without the claim nothing changes. A group that keeps a library its last controller, or
+ * by which they have work that nobody could go on with, keeps them.
  */
 async function followGroups(context: Context, { personId, told, mapping }: Following, tx: Tx): Promise<void> {
   const claim = told.claims[mapping.groupsClaim];
@@ -143,11 +144,12 @@ async function moveInGroup(
   const before = id === null ? [] : await peopleOfGroup(context, id, tx);
   const others = before.filter((one) => one !== personId);
   const group = { id: id ?? newId(), name, isNew: id === null };
-  await keepGroup(context, { ...group, personIds: into ? [...others, personId] : others }, at, tx);
-  if (
-    !into &&
-    (await libraryWithoutManager(context, await librariesOfGroup(context, group.id, tx), { tx }))
-  ) {
+  const libraries = await librariesOfGroup(context, group.id, tx);
+  const left = await strandedBy(context, libraries, tx, () =>
+    keepGroup(context, { ...group, personIds: into ? [...others, personId] : others }, at, tx),
+  );
+  // Nobody is there who could be asked what becomes of it: they stay until a hand has handed it over.
+  if (!into && (left.length > 0 || (await libraryWithoutManager(context, libraries, { tx })))) {
     await keepGroup(context, { ...group, personIds: before }, at, tx);
     return;
   }

@@ -115,14 +115,7 @@ test('an end that passed is told to nobody who does not see what is held', async
   const { id: held } = await server.document(own, 'text');
   const until = new Date(server.now.getTime() + 3_600_000).toISOString();
   await hold(held, 'controller', { reason: 'Checked on site', until });
-  const address = `/api/v1/libraries/${own}/members`;
-  const admin = await server.as('admin');
-  const members = (await admin.get(address).expect(200)).body as contract.MemberView[];
-  const left = members.filter(({ account }) => account !== 'author');
-  await admin
-    .put(address)
-    .send(left.map(({ account, roles }) => ({ account, roles })))
-    .expect(200);
+  await server.expel(own, 'author');
   server.pass(2);
   expect(await tellOfOverdue(server.context)).toBe(1);
   const told = await rows<{ account: string }>(
@@ -887,12 +880,7 @@ describe('what waits on the Desk', () => {
       .send({ reason: 'Moved on' })
       .expect(200);
     expect((await desk('author2')).notices.some(({ document }) => document.id === id)).toBe(true);
-    await (
-      await server.as('controller')
-    )
-      .put(`/api/v1/libraries/${own}/members`)
-      .send([{ account: 'controller', roles: ['controller'] }])
-      .expect(200);
+    await server.expel(own, 'author2');
     const left = await desk('author2');
     expect(left.notices.some(({ document }) => document.id === id)).toBe(false);
     // Neither is it counted.

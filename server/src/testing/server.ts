@@ -174,6 +174,12 @@ export class TestServer {
     return id;
   }
 
+  /** Takes somebody out of a library, with whatever they have to do there, as no act does. */
+  async expel(libraryId: string, account: string): Promise<void> {
+    const { id: personId } = await this.caller(account);
+    await this.context.models.Member.destroy({ where: { libraryId, personId } });
+  }
+
   /** A document of one version that says `words`, made by the author. */
   async document(
     libraryId: string,
