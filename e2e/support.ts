@@ -39,8 +39,15 @@ async function signedIn<T>(
 /** Pages that tests of this process have left, by account. */
 const left = new Map<string, Page[]>();
 const accountOf = new WeakMap<Page, string>();
-/** What of ours our own policy has forbidden, by page. */
-const forbidden = new WeakMap<Page, string[]>();
+
+/** Notes, in a page, what of ours our own policy forbids (Content Security Policy Level 3, 5.5). */
+function noteForbidden(): void {
+  const noted: string[] = [];
+  Object.assign(globalThis, { forbidden: noted });
+  document.addEventListener('securitypolicyviolation', ({ violatedDirective, blockedURI, sourceFile }) =>
+    noted.push(`${violatedDirective} ${blockedURI} ${sourceFile}`),
+  );
+}
 
 /**
  * Opens the Register of the operating procedures, or another screen, as somebody, in a browser session of
@@ -66,11 +73,7 @@ export async function openFresh(browser: Browser, account: string, path = '/OP')
     ({ request }) => request,
   );
   const page = await context.newPage();
-  const tried: string[] = [];
-  forbidden.set(page, tried);
-  page.on('console', (line) => {
-    if (/Content Security Policy/i.test(line.text())) tried.push(line.text());
-  });
+  await page.addInitScript(noteForbidden);
   accountOf.set(page, account);
   await page.goto(path);
   return page;
@@ -84,7 +87,7 @@ export async function leave(...pages: Page[]): Promise<void> {
   for (const page of pages) {
     const account = accountOf.get(page);
     if (account === undefined) throw new Error('A page that openAs did not open is closed, not left.');
-    expect(forbidden.get(page)).toEqual([]);
+    expect(await page.evaluate(() => (globalThis as { forbidden?: string[] }).forbidden)).toEqual([]);
     await page.unrouteAll();
     await page.emulateMedia({ media: null, colorScheme: null });
     await page.setViewportSize({ width: 1280, height: 800 });

@@ -1,11 +1,6 @@
 import { z } from 'zod';
 import { levels, numberings, originKinds, roles, sightRoles, standings, states } from '@polychron/core';
 
-/** Lets schemas be compiled by nothing that a page's policy forbids; the browser would note every try. */
-export const parseWithoutEval = (): void => {
-  z.config({ jitless: true });
-};
-
 /** Enumerations as docs/api.md lists them. */
 export const State = z.enum(states);
 /** Where a published version stands. */

@@ -1,3 +1,4 @@
+import './inPage.ts';
 export * from './approval.ts';
 export * from './bulk.ts';
 export * from './calendar.ts';

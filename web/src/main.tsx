@@ -1,4 +1,3 @@
-import './app/withoutEval.ts';
 import '@fontsource-variable/source-serif-4/index.css';
 import '@fontsource-variable/source-sans-3/index.css';
 import '@fontsource-variable/jetbrains-mono/index.css';
