@@ -95,3 +95,14 @@ export interface Thinned {
   until: Date;
   why: string;
 }
+
+/**
+ * From when a version is, was or will be in force; null for one that never is: it was not published, or
+ * another took its place before its moment.
+ */
+export function inForceFrom({
+  inForceFrom: from,
+  supersededAt,
+}: Pick<Version, 'inForceFrom' | 'supersededAt'>): Date | null {
+  return from && supersededAt && supersededAt.getTime() < from.getTime() ? null : from;
+}

@@ -108,6 +108,28 @@ test('an issued copy says after each transition what is true then; what was chec
   expect(hash(form('second'))).toBe(sha256);
 });
 
+test('a version that another overtook before its moment never was in force: its copy has no date of issue', async () => {
+  const library = await server.library({ fields: [field] });
+  const { id } = await register(library, 'major');
+  await change(id, 'second');
+  const inForceFrom = new Date(server.now.getTime() + 10 * 86_400_000);
+  const author = await server.as('author');
+  await author
+    .post(`/api/v1/documents/${id}/publish`)
+    .send({ inForceFrom: inForceFrom.toISOString() })
+    .expect(201);
+  const dateOf = async (label: string): Promise<unknown> =>
+    (await issued(id, `versions/${label}/content?issued=1`))[6];
+  expect(await dateOf('2.0')).toBe(inForceFrom.toISOString().slice(0, 10));
+  await change(id, 'third');
+  server.pass(24);
+  await author.post(`/api/v1/documents/${id}/publish`).send({}).expect(201);
+  expect(await dateOf('3.0')).toBe(server.now.toISOString().slice(0, 10));
+  server.pass(24 * 20);
+  expect(await dateOf('2.0')).toBe('–');
+  expect(await dateOf('3.0')).not.toBe('–');
+});
+
 test('with byOwner it is approved and no issue until the owner publishes; withdrawn it says so', async () => {
   const library = await server.library({
     approval: { on: true, approvers: ['approver'], publishing: 'byOwner' },

@@ -1,7 +1,8 @@
 import {
   carriesControlFields,
-  controlValues,
   type ControlValues,
+  controlValues,
+  inForceFrom,
   labelIn,
   numberWords,
   refuse,
@@ -55,7 +56,7 @@ export async function issueOf(context: Context, access: Access, version: Version
     own,
     ownerName: nameOf(document.ownerId),
     approverNames: approvers.map(nameOf),
-    inForceFrom: version.inForceFrom,
+    inForceFrom: inForceFrom(version),
     reviewBy: (isInForce ? document.reviewBy : fields.reviewBy) ?? null,
     inForce: inForce && (!past || sees(access, inForce)) ? numberWords(labelIn(document, inForce)) : null,
   };
