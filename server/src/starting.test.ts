@@ -254,7 +254,8 @@ test('leftovers of a month go, also of the process number that a container gives
   for (const [name, age] of [
     ['polychron-staging-old', 30],
     ['polychron-1-older', 31],
-    ['polychron-staging-live', 0.5],
+    ['polychron-staging-live', 0.05],
+    ['polychron-staging-silent', 0.1],
     ['polychron-home-of-somebody', 90],
     ['uploads', 90],
   ] as const) {

@@ -8,7 +8,7 @@ const isStaging = (name: string): boolean => name.startsWith(stagingName) || /^p
 /** How often a server says that it still uses its folder, in milliseconds. */
 const signEvery = 10 * 60_000;
 /** A folder about which nothing was said for so long is nobody's, in milliseconds. */
-const silentFor = 24 * 3_600_000;
+const silentFor = 2 * 3_600_000;
 
 /** A server's own folder for what comes in, in one that several servers may share. */
 export interface StagingFolder {
@@ -18,13 +18,15 @@ export interface StagingFolder {
 
 /**
  * Makes a server's folder, and removes those of servers that were killed: the ones of which nobody has said
- * for a day that they are used. By age, since a number of a process says nothing on another machine.
+ * for two hours that they are used. By age, since a number of a process says nothing on another machine.
  */
 export function makeStagingFolder(shared: string, now = Date.now()): StagingFolder {
   mkdirSync(shared, { recursive: true });
   removeLeftovers(shared, now);
   const path = mkdtempSync(join(shared, stagingName));
   const timer = setInterval(() => {
+    // A machine that slept may find its own removed by another that woke before.
+    mkdirSync(path, { recursive: true });
     utimesSync(path, new Date(), new Date());
     removeLeftovers(shared, Date.now());
   }, signEvery).unref();
