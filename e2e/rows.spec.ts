@@ -24,7 +24,7 @@ function copyDocument(id: string): void {
     SELECT ${copy(1)}, library_id, ${copy(2)}, IF(in_force_id IS NULL, NULL, ${copy(2)}), present_era, highest_major,
       highest_minor, last_sequence, bytes_kept
     FROM heads JOIN ${sequence} WHERE document_id = '${id}'`);
-  execFileSync('node', [join(import.meta.dirname, '../server/dist/rebuild.js')]);
+  execFileSync('node', [join(import.meta.dirname, '../server/dist/commands/rebuild.js')]);
 }
 
 test('a list of more than a thousand documents is read to its end and worked in, a few rows laid out at a time', async ({

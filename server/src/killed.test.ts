@@ -379,7 +379,6 @@ test('server, database, or both killed amid saves, check-ins, publications, thin
       else kept.workingCopy = ((await answer.json()) as contract.Custody).workingCopy?.sha256 ?? null;
     }
   }
-  // Of the servers that were killed nothing is left on the disk.
   // What killed servers have left goes by its age.
   expect(under.stagingFolders.length).toBeLessThanOrEqual(ended.server + 1);
   expect(ended.server + ended.database).toBeGreaterThanOrEqual(killRounds);
