@@ -24,6 +24,8 @@ const mayImport = {
     jobs: ['access', 'content', 'store', 'acts'],
     protocols: ['access', 'acts', 'content', 'reads', 'store'],
     http: ['access', 'content', 'events', 'protocols', 'reads', 'acts', 'store', 'workers'],
+    serving: ['access'],
+    commands: ['acts', 'store'],
   },
   'web/src': {
     ui: [],

@@ -24,7 +24,8 @@ export class Running {
   private server: ChildProcess | null = null;
 
   async start(): Promise<void> {
-    if ((await ended(this.run('demo/dist/load.js', '--demo'))) !== 0) throw new Error('the demo was not loaded');
+    if ((await ended(this.run('demo/dist/load.js', '--demo'))) !== 0)
+      throw new Error('the demo was not loaded');
     const server = this.run('server/dist/main.js');
     this.server = server;
     // Also where the benchmark fails.
