@@ -7,8 +7,8 @@ import { Rulebook, RulebookChoices } from './rulebook.ts';
  * application, of the HTTP interface and of the drive. A test holds them against what is routed.
  */
 export const reservedCodes: readonly string[] = [
-  ...['ACCOUNT', 'APPROVALS', 'DESK', 'FIND', 'OUTBOX', 'PEOPLE', 'SIGNIN', 'INFORCE'],
-  ...['API', 'ASSETS', 'DAV', 'HEALTHZ', 'INDEX', 'MARK', 'FONTS', 'HELP'],
+  ...['ACCOUNT', 'APPROVALS', 'DESK', 'FIND', 'OUTBOX', 'PEOPLE'],
+  ...['API', 'ASSETS', 'DAV', 'HEALTHZ'],
 ];
 
 /** A library to be made; rules left out are the defaults. */
