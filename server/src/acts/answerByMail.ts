@@ -85,7 +85,7 @@ export async function performIncomingMail(context: Context, raw: Buffer): Promis
 }
 
 /** The most of a message that its head may take, in bytes. */
-const longestHead = 64 << 10;
+const longestHead = 32 << 10;
 
 /** The head of a message (RFC 5322, 2.1), up to the first empty line. */
 function headOf(raw: Buffer): Buffer {

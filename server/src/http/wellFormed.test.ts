@@ -1,7 +1,7 @@
 import type * as contract from '@polychron/contract';
 import { docxOf } from '../testing/files.ts';
 import { testServer } from '../testing/started.ts';
-import { requireWellFormed } from './wellFormed.ts';
+import { requireShallow, requireWellFormed } from './wellFormed.ts';
 
 const server = testServer();
 const half = '\ud800';
@@ -49,4 +49,12 @@ test('what is nested deeper than anything is refused, however deep, without a wo
   expect([answer.status, (answer.body as contract.Problem).code]).toEqual([422, 'invalid-input']);
   expect((answer.body as contract.Problem).detail).toContain('nested more than 32 deep');
   expect(() => requireWellFormed([[[['fine']]]])).not.toThrow();
+});
+
+test('brackets in texts are no depth, quotes in them no end', () => {
+  const fine = { text: '[{'.repeat(100), quoted: '"[\\"{'.repeat(100), list: Array(100).fill([]) };
+  expect(() => requireShallow(Buffer.from(JSON.stringify(fine)))).not.toThrow();
+  expect(() => requireShallow(Buffer.from(`"\\\\"${'['.repeat(33)}`))).toThrow();
+  expect(() => requireShallow(Buffer.from(`${'['.repeat(32)}${']'.repeat(32)}`))).not.toThrow();
+  expect(() => requireShallow(Buffer.from(`${'['.repeat(33)}${']'.repeat(33)}`))).toThrow();
 });

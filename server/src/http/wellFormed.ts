@@ -34,3 +34,26 @@ function invalid(path: readonly string[], why: string): Refused {
   const detail = `${where || 'The request'} ${why}`;
   return new Refused(refuse('invalid', 'invalid-input', detail, { issues: [{ where, message: why }] }));
 }
+
+const [quote, backslash, openers, closers] = [0x22, 0x5c, [0x5b, 0x7b], [0x5d, 0x7d]];
+
+/**
+ * Refuses a body of JSON (RFC 8259) that is nested deeper than anything here is, before it is read: reading
+ * it would take seconds in which nobody else is answered.
+ * @throws Refused `invalid-input`
+ */
+export function requireShallow(body: Uint8Array): void {
+  let depth = 0;
+  let isText = false;
+  for (let at = 0; at < body.length; at += 1) {
+    const sign = body[at] as number;
+    if (isText) {
+      if (sign === backslash) at += 1;
+      else if (sign === quote) isText = false;
+    } else if (sign === quote) isText = true;
+    else if (openers.includes(sign)) {
+      depth += 1;
+      if (depth > deepest) throw invalid([], `is nested more than ${deepest} deep.`);
+    } else if (closers.includes(sign)) depth -= 1;
+  }
+}

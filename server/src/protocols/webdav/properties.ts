@@ -16,6 +16,7 @@ import {
   type PropertyName,
   readXml,
   textOf,
+  type XmlElement,
 } from './xml.ts';
 import { fileTag } from './tags.ts';
 
@@ -30,10 +31,20 @@ export function readPropfind(body: string): Asked {
   if (body.trim() === '') return { kind: 'all' };
   const root = readXml(body);
   const prop = isDav(root, 'propfind') ? davIn(root, 'prop') : undefined;
-  if (prop) return { kind: 'some', properties: elementsIn(prop) };
+  if (prop) return { kind: 'some', properties: propertiesIn(prop) };
   if (isDav(root, 'propfind') && davIn(root, 'allprop')) return { kind: 'all' };
   if (isDav(root, 'propfind') && davIn(root, 'propname')) return { kind: 'names' };
   throw notUnderstood('The body is no DAV:propfind that asks for allprop, propname or prop.');
+}
+
+/** Properties that are asked for at once: each is answered of every file. Programs ask for some fifty. */
+const mostAsked = 200;
+
+/** The properties that a body names. @throws Refused `malformed-xml` where they are more than are answered */
+export function propertiesIn(prop: XmlElement): PropertyName[] {
+  const properties = elementsIn(prop);
+  if (properties.length <= mostAsked) return properties;
+  throw notUnderstood(`No more than ${mostAsked} properties are answered at once.`);
 }
 
 /** For whom, and when, properties are told, with the locks that their programs have on what is their own. */
