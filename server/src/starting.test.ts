@@ -9,6 +9,7 @@ import pino from 'pino';
 import { makeToken } from './access/sessions.ts';
 import { addPerson, setPassword } from './acts/people.ts';
 import { closeContext, makeContext } from './compose.ts';
+import type { Context } from './context.ts';
 import { makeStagingFolder } from './serving/stagingFolder.ts';
 import { noteFilling } from './store/filling.ts';
 import { hasHeldAnything, isReady, migrate } from './store/migrate.ts';
@@ -31,6 +32,15 @@ async function serve(url: string, staging = folder): Promise<{ program: Program;
   const env = { POLYCHRON_DATABASE_URL: url, POLYCHRON_PORT: `${port}`, POLYCHRON_STAGING: staging };
   return { program: runProgram('main.js', { env }), address: `http://127.0.0.1:${port}` };
 }
+
+/** The services themselves on a database, for what a test prepares. */
+const contextOn = (databaseUrl: string): Context =>
+  makeContext({
+    databaseUrl,
+    clock: () => new Date(),
+    log: pino({ level: 'silent' }),
+    stagingFolder: folder,
+  });
 
 async function ready(address: string): Promise<void> {
   for (let tries = 0; tries < 1200; tries += 1) {
@@ -148,12 +158,7 @@ test('an older program does not start on the database of a newer one', async () 
 test('asked to end twice, the server answers what had begun, ends streams, and is not ready meanwhile', async () => {
   await using own = await ownDatabase();
   await migrate(own.db);
-  const context = makeContext({
-    databaseUrl: own.url,
-    clock: () => new Date(),
-    log: pino({ level: 'silent' }),
-    stagingFolder: folder,
-  });
+  const context = contextOn(own.url);
   const caller = { account: 'admin', name: 'A', systemAdministrator: true };
   const id = await addPerson(context, caller);
   const { secret } = await makeToken({ context, caller: { ...caller, id } }, { name: 'test' });
@@ -323,12 +328,7 @@ test('only the command that names the database empties it, and while nobody uses
   };
   expect(await empty()).toBe(`The database ${name} holds nothing.\n`);
   await migrate(own.db);
-  const context = makeContext({
-    databaseUrl: own.url,
-    clock: () => new Date(),
-    log: pino({ level: 'silent' }),
-    stagingFolder: folder,
-  });
+  const context = contextOn(own.url);
   await setPassword(context, await addPerson(context, { account: 'one', name: 'One' }), 'a cable');
   await closeContext(context);
   const asks = `polychron: The database ${name} holds 0 documents, 0 versions and 1 account. To lose all of it for good: npm run empty -- ${name}\n`;
