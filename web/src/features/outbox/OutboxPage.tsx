@@ -183,7 +183,7 @@ function AnswerBox({ id, onSaid }: { id: string; onSaid: (said: string) => void 
         autoSize={{ minRows: 2, maxRows: 8 }}
         maxLength={20_000}
         value={text}
-        placeholder="approve, reject or later, and your comment"
+        placeholder="approve, reject or later: your comment"
         onChange={(event) => setText(event.target.value)}
       />
       <div className="acts">
