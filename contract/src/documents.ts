@@ -15,7 +15,7 @@ import {
 } from './common.ts';
 import { Custody } from './custody.ts';
 import { KeptReview } from './review.ts';
-import { CommonFields, Fields, GivenValue, Subjects, Version } from './versions.ts';
+import { CommonFields, Fields, GivenValue, NotRead, Subjects, Version } from './versions.ts';
 
 /** Fields and people of a new document. */
 export const NewDocumentFields = CommonFields.extend({
@@ -149,6 +149,9 @@ export const Document = z
     seenBy: z.object({ inForce: z.number(), latest: z.number(), latestInForce: z.number() }).nullable(),
   })
   .meta({ id: 'Document' });
+
+/** A document that was just registered with a file. */
+export const MadeDocument = Document.extend({ notRead: NotRead }).meta({ id: 'MadeDocument' });
 /** A part of the Register. */
 export const DocumentList = z.object({
   items: z.array(Document),
@@ -231,6 +234,8 @@ export const DocumentPatch = z.strictObject({
 });
 export type KnownFields = z.output<typeof KnownFields>;
 export type Document = z.output<typeof Document>;
+
+export type MadeDocument = z.output<typeof MadeDocument>;
 export type DocumentList = z.output<typeof DocumentList>;
 export type SubjectList = z.output<typeof SubjectList>;
 export type SubjectQuery = z.output<typeof SubjectQuery>;

@@ -499,7 +499,7 @@ export const routes = {
     params: byId,
     body: documents.NewDocumentForm,
     sends: 'form',
-    answer: documents.Document,
+    answer: documents.MadeDocument,
     status: 201,
   }),
   readDocument: route({
@@ -700,7 +700,7 @@ export const routes = {
     params: byId,
     body: custody.CheckInForm,
     sends: 'form',
-    answer: versions.Version,
+    answer: versions.MadeVersion,
     status: 201,
   }),
   restore: route({
@@ -728,7 +728,7 @@ export const routes = {
     params: byId,
     body: custody.UploadForm,
     sends: 'form',
-    answer: versions.Version,
+    answer: versions.MadeVersion,
     status: 201,
   }),
   submit: route({
@@ -1098,7 +1098,7 @@ export const routes = {
     summary: 'Make it the next version of a document',
     params: byId,
     body: merge.BringIn,
-    answer: versions.Version,
+    answer: versions.MadeVersion,
     status: 201,
   }),
   saveFromDesk: route({

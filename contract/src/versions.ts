@@ -89,6 +89,12 @@ export const Version = z
   })
   .meta({ id: 'Version' });
 
+/** Why a file that was taken in is not read in the page; null where it is, or where none of its type are. */
+export const NotRead = z.string().nullable();
+
+/** A version that was just made of a file. */
+export const MadeVersion = Version.extend({ notRead: NotRead }).meta({ id: 'MadeVersion' });
+
 /** A part of the versions the caller sees, newest first. */
 export const VersionList = z.object({
   items: z.array(Version),
@@ -122,5 +128,7 @@ export type Fields = z.output<typeof Fields>;
 export type FieldValue = z.output<typeof GivenValue>;
 
 export type Version = z.output<typeof Version>;
+
+export type MadeVersion = z.output<typeof MadeVersion>;
 
 export type VersionList = z.output<typeof VersionList>;

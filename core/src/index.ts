@@ -80,7 +80,7 @@ export * from './files/temporaryNames.ts';
 export * from './files/fileType.ts';
 export { tableOf } from './files/csv/readCsv.ts';
 export { blocksOfMarkdown } from './files/markdown/readMarkdown.ts';
-export { layOut } from './files/layOut.ts';
+export { layOut, surelyLaidOut, tooLargeToLayOut } from './files/layOut.ts';
 export * from './files/mark.ts';
 export * from './files/nearness.ts';
 export * from './files/reading.ts';

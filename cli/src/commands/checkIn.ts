@@ -27,4 +27,5 @@ export async function checkIn(
   await note(file, wish.keep ? { ...held, base: version.label, sha256 } : null);
   const stands = version.standing === 'inForce' ? ', in force' : `, ${version.state}`;
   say(`${held.number} is checked in as ${version.label}${stands}.`);
+  if (version.notRead) say(version.notRead);
 }

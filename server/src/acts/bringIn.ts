@@ -20,7 +20,7 @@ import { deleteDeskFile } from '../store/deskFiles.ts';
 import type { LoadedDocument } from '../store/documents.ts';
 import { admitCreating, type NewDocument, performCreate } from './createDocument.ts';
 import { marksOf } from './marks.ts';
-import { perform, versionAnswer } from './perform.ts';
+import { perform, madeAnswer } from './perform.ts';
 
 /**
  * Makes a file of one's own the next version of a document, as it is or merged; it leaves the Desk with that.
@@ -29,7 +29,7 @@ export async function performBringIn(
   asker: Asker,
   id: string,
   body: contract.BringIn,
-): Promise<contract.Version> {
+): Promise<contract.MadeVersion> {
   const { context, caller } = asker;
   const brought = await broughtFile(asker, id, body.document);
   const { file, documentId, base } = brought;
@@ -69,7 +69,7 @@ export async function performBringIn(
       if (merged) await storeContent(context, merged.bytes, merged.facts.sha256, tx);
     },
   );
-  return versionAnswer(asker, performed);
+  return madeAnswer(asker, performed);
 }
 
 /** Refuses a merge with another latest version than the present one. */

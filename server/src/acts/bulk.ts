@@ -212,8 +212,9 @@ async function carryOut(
       const level = levelFor(await accessDocument(asker, id), wanted);
       const command = { comment, level, keepCheckedOut: wanted.keepCheckedOut, confirm, keepFileName: false };
       const from = { held: await admitCheckIn(asker, id), file: null };
-      const { label } = await performCheckIn(asker, id, command, from);
-      return { text: done.replace(foretold ?? '', label), label };
+      const { label, notRead } = await performCheckIn(asker, id, command, from);
+      const text = done.replace(foretold ?? '', label);
+      return { text: notRead ? `${text}. ${notRead}` : text, label };
     }
     case 'submit':
       await performSubmit(asker, id, { comment, inForceFrom: null });

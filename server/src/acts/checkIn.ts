@@ -7,7 +7,7 @@ import { readContent, storeContent } from '../content/contents.ts';
 import type { StagedFile } from '../content/staging.ts';
 import type { Held } from '../store/custody.ts';
 import { type GivenFile, holding, marksOf } from './marks.ts';
-import { perform, versionAnswer } from './perform.ts';
+import { perform, madeAnswer } from './perform.ts';
 
 /** Lets only the holder through, before an upload is read; returns what they hold. */
 export async function admitCheckIn(asker: Asker, documentId: string): Promise<Held> {
@@ -28,7 +28,7 @@ export async function performCheckIn(
   documentId: string,
   command: CheckInCommand,
   from: { held: Held; file: StagedFile | null },
-): Promise<contract.Version> {
+): Promise<contract.MadeVersion> {
   const { context } = asker;
   const { held, file } = from;
   const given = file ? stagedFile(file) : keptFile(asker, held);
@@ -46,7 +46,7 @@ export async function performCheckIn(
       if (file) await storeContent(context, file, file.facts.sha256, tx);
     },
   );
-  return versionAnswer(asker, performed);
+  return madeAnswer(asker, performed);
 }
 
 /** An uploaded file, read from where it is staged. */

@@ -20,6 +20,7 @@ import type { Context } from '../context.ts';
 import { commonAmong, type SentFields } from '../reads/fieldsView.ts';
 import { templateContent } from '../reads/templates.ts';
 import { readDocument } from '../reads/document.ts';
+import { whyNotRead } from '../reads/reading.ts';
 import { accepted, Refused } from '../refused.ts';
 import { isDuplicate, transact, type Tx } from '../store/database.ts';
 import {
@@ -71,7 +72,7 @@ export async function performCreate(
   libraryId: string,
   wanted: NewDocument,
   content: FirstContent,
-): Promise<contract.Document> {
+): Promise<contract.MadeDocument> {
   const { context, caller } = asker;
   const { number } = wanted.fields;
   const kept = await transact(context.db, async (tx) => {
@@ -104,7 +105,8 @@ export async function performCreate(
   });
   const document = await loadDocument(context, kept.id);
   if (document) publish(context, document, [toldOf(document, kept.decision, kept.reduced)]);
-  return (await readDocument(asker, kept.id)).view;
+  const { view } = await readDocument(asker, kept.id);
+  return { ...view, notRead: await whyNotRead(context, content.facts) };
 }
 
 async function openingOf(
@@ -145,7 +147,7 @@ export async function performBeginning(
   libraryId: string,
   wanted: NewDocument,
   templateId: string,
-): Promise<contract.Document> {
+): Promise<contract.MadeDocument> {
   const { versionId, content } = await templateContent(asker, libraryId, templateId);
   const ending = /\.[a-z0-9]+$/i.exec(content.fileName)?.[0] ?? '';
   const facts = { ...content, fileName: cleanFileName(`${wanted.fields.title}${ending}`) };

@@ -18,6 +18,7 @@ import type { Access, Asker } from '../access/caller.ts';
 import { refuseStale } from '../access/preconditions.ts';
 import type { Context } from '../context.ts';
 import { documentTag, documentViews } from '../reads/documentView.ts';
+import { whyNotRead } from '../reads/reading.ts';
 import { versionView } from '../reads/versionView.ts';
 import { accepted, Refused } from '../refused.ts';
 import { transact, type Tx } from '../store/database.ts';
@@ -154,6 +155,16 @@ async function refuseStaleDocument({ context, ifMatch }: Asker, access: Access, 
   if (!view) return;
   const { label, author, at } = view.latest;
   refuseStale(ifMatch, documentTag(view), { latest: label, by: author.name, at });
+}
+
+/** The version that an act made of a file, with why its content is not read in the page. */
+export async function madeAnswer({ context }: Asker, performed: Performed): Promise<contract.MadeVersion> {
+  const { access, added } = performed;
+  if (!added) throw new Error('the act made no version');
+  return {
+    ...(await versionView(context, access, added)),
+    notRead: await whyNotRead(context, added.content),
+  };
 }
 
 /**

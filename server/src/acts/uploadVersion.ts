@@ -6,7 +6,7 @@ import { storeContent } from '../content/contents.ts';
 import type { StagedFile } from '../content/staging.ts';
 import { stagedFile } from './checkIn.ts';
 import { holding, marksOf } from './marks.ts';
-import { perform, versionAnswer } from './perform.ts';
+import { perform, madeAnswer } from './perform.ts';
 
 /** Lets through whoever could upload a version now, before the upload is read. */
 export async function admitUpload(asker: Asker, documentId: string): Promise<Admitted> {
@@ -36,7 +36,7 @@ export async function performUpload(
   admitted: Admitted,
   command: UploadCommand,
   file: StagedFile,
-): Promise<contract.Version> {
+): Promise<contract.MadeVersion> {
   const { context } = asker;
   const { id } = admitted.document;
   const marks = await marksOf(context, admitted, stagedFile(file));
@@ -51,5 +51,5 @@ export async function performUpload(
     },
     (tx) => storeContent(context, file, file.facts.sha256, tx),
   );
-  return versionAnswer(asker, performed);
+  return madeAnswer(asker, performed);
 }

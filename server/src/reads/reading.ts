@@ -26,9 +26,14 @@ export async function readReading(
   const { content } = await versionWithContent(asker, documentId, name);
   const bytes = (): Promise<Buffer> => readContent(context, content.sha256);
   const from = readNumberCursor(part.cursor) ?? 0;
-  const reading = await context.readers.read(content.sha256, content.mediaType, bytes);
+  const reading = await context.readers.read(content, bytes);
   const { next, ...shown } = partOfReading(reading, from, part.limit);
   return { ...shown, next: next === null ? null : String(next) } as contract.Reading;
+}
+
+/** Why a content that was just taken in is not read in the page. */
+export function whyNotRead(context: Context, content: ContentFacts): Promise<string | null> {
+  return context.readers.whyNotRead(content, () => readContent(context, content.sha256));
 }
 
 /** Pictures shown in the page; others, such as drawings that can carry scripts, are not. */
@@ -82,10 +87,9 @@ export async function sideOf(
   context: Context,
   { content, fields }: Pick<Version, 'content' | 'fields'>,
 ): Promise<ComparedContent> {
-  const { sha256, mediaType } = content;
   const people = await namesOf(context, peopleIn(fields.own));
   const told = fieldsInWords(fields, (id) => people.get(id) ?? nobody);
-  return { sha256, mediaType, fields: told, bytes: () => readContent(context, sha256) };
+  return { content, fields: told, bytes: () => readContent(context, content.sha256) };
 }
 
 /** What changed between two versions the caller sees. */

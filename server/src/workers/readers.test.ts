@@ -14,19 +14,17 @@ test('why a content is not read is found out once, whoever asks', async () => {
       return Buffer.from(zipSync({}));
     };
     for (let time = 0; time < 3; time += 1)
-      await expect(readers.read('broken', word, bytes)).rejects.toBeInstanceOf(Refused);
+      await expect(
+        readers.read({ sha256: 'broken', mediaType: word, size: 22 }, bytes),
+      ).rejects.toBeInstanceOf(Refused);
     expect(asked).toBe(1);
-    const sound = {
-      sha256: 'sound',
-      mediaType: word,
-      fields: {} as never,
-      bytes: async () => docxOf('Words'),
-    };
-    const broken = { ...sound, sha256: 'broken', bytes };
+    const content = { sha256: 'sound', mediaType: word, size: 1000 };
+    const sound = { content, fields: {} as never, bytes: async () => docxOf('Words') };
+    const broken = { ...sound, content: { ...content, sha256: 'broken' }, bytes };
     await expect(readers.compare(sound, broken)).rejects.toBeInstanceOf(Refused);
     expect(asked).toBe(1);
     // What is read is not mistaken for it.
-    expect((await readers.read('sound', word, sound.bytes)).blocks).toHaveLength(1);
+    expect((await readers.read(content, sound.bytes)).blocks).toHaveLength(1);
   } finally {
     await readers.close();
   }

@@ -3,6 +3,7 @@ import { LRUCache } from 'lru-cache';
 import { Piscina } from 'piscina';
 import {
   type Comparison,
+  type ContentFacts,
   type ControlValues,
   type Fields,
   type MergeChoices,
@@ -14,6 +15,8 @@ import {
   readerOf,
   refuse,
   sizeOfReading,
+  surelyLaidOut,
+  tooLargeToLayOut,
 } from '@polychron/core';
 import { Refused } from '../refused.ts';
 import { largestChecked, longestCounted } from './largest.ts';
@@ -82,7 +85,7 @@ export class Readers {
   }
 
   /** Reads a content into blocks. */
-  async read(sha256: string, mediaType: string, bytes: () => Promise<Buffer>): Promise<Reading> {
+  async read({ sha256, mediaType, size }: ReadContent, bytes: () => Promise<Buffer>): Promise<Reading> {
     const layout = layoutOf(mediaType);
     if (!layout) {
       throw new Refused(
@@ -94,6 +97,8 @@ export class Readers {
         ),
       );
     }
+    const tooLarge = tooLargeToLayOut(layout, size);
+    if (tooLarge) throw new Refused(tooLarge);
     const key = `${layout} ${sha256}`;
     const known = this.readings.get(key);
     if (known) return known;
@@ -103,6 +108,22 @@ export class Readers {
     });
     this.readings.set(key, reading);
     return reading;
+  }
+
+  /**
+   * Why a content is not read in the page, in a sentence; null where it is, or where none of its type are.
+   * It is read for that, if it is large enough to be more than a page holds.
+   */
+  async whyNotRead(content: ContentFacts, bytes: () => Promise<Buffer>): Promise<string | null> {
+    const layout = layoutOf(content.mediaType);
+    if (!layout || surelyLaidOut(layout, content)) return null;
+    try {
+      await this.read(content, bytes);
+      return null;
+    } catch (error) {
+      if (error instanceof Refused) return error.refusal.reason;
+      throw error;
+    }
   }
 
   /** Does what is refused for good, or for a while, once: the next who asks is told at once. */
@@ -132,14 +153,11 @@ export class Readers {
   /** Compares two readings and their fields. */
   async compare(older: ComparedContent, newer: ComparedContent): Promise<Comparison> {
     const key = JSON.stringify(
-      [older, newer].flatMap(({ sha256, mediaType, fields }) => [layoutOf(mediaType), sha256, fields]),
+      [older, newer].flatMap(({ content, fields }) => [layoutOf(content.mediaType), content.sha256, fields]),
     );
     const known = this.comparisons.get(key);
     if (known) return known;
-    const [a, b] = [
-      await this.read(older.sha256, older.mediaType, older.bytes),
-      await this.read(newer.sha256, newer.mediaType, newer.bytes),
-    ];
+    const [a, b] = [await this.read(older.content, older.bytes), await this.read(newer.content, newer.bytes)];
     const size = bytesOf(a) + bytesOf(b);
     const sides = {
       older: { reading: a, fields: older.fields },
@@ -223,9 +241,10 @@ export class Readers {
   }
 }
 
+type ReadContent = Pick<ContentFacts, 'sha256' | 'mediaType' | 'size'>;
+
 export interface ComparedContent {
-  sha256: string;
-  mediaType: string;
+  content: ReadContent;
   fields: Fields;
   bytes: () => Promise<Buffer>;
 }

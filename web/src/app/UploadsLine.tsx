@@ -75,6 +75,7 @@ function Outcome({ item, code }: { item: Sending; code: string }) {
     return (
       <>
         <Link to={`/${code}/documents/${made.id}`}>{made.number}</Link> {title}
+        {made.notRead && <span className="muted"> {made.notRead}</span>}
       </>
     );
   return (

@@ -1,4 +1,4 @@
-import { type DeskFile, type Document, type Library, routes } from '@polychron/contract';
+import { type DeskFile, type Library, type MadeDocument, routes } from '@polychron/contract';
 import type { QueryClient } from '@tanstack/react-query';
 import { create } from 'zustand';
 import type { Level } from '@polychron/core';
@@ -11,7 +11,7 @@ export interface Sending {
   title: string;
   state: 'waits' | 'sends' | 'made' | 'arrived' | 'refused' | 'left';
   share: number;
-  made: Document | null;
+  made: MadeDocument | null;
   problem: string | null;
 }
 /** What all of them share. */
@@ -37,7 +37,7 @@ interface Uploads {
   clear(): void;
 }
 
-let current: Upload<Document> | Upload<DeskFile> | null = null;
+let current: Upload<MadeDocument> | Upload<DeskFile> | null = null;
 
 type Outcome = Pick<Sending, 'state' | 'made' | 'problem'>;
 

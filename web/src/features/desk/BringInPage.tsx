@@ -9,7 +9,7 @@ import { Consequences } from '../../ui/Consequences.tsx';
 import { addressOf, call, ProblemError } from '../../ui/api.ts';
 import { deskFileQuery, documentQuery, mergeQuery, refreshDocument } from '../../parts/queries.ts';
 import { Question } from '../../parts/checkIn/Question.tsx';
-import { madeWords, useCheckInFlow, waysOf } from '../../parts/checkIn/useCheckInFlow.ts';
+import { madeWords, sayMade, useCheckInFlow, waysOf } from '../../parts/checkIn/useCheckInFlow.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { Scrolling } from '../../ui/Scrolling.tsx';
 import { dayTime } from '../../ui/when.ts';
@@ -393,7 +393,7 @@ function Checking({ file, document, merge, choices, open, asIs, onAsIs }: Checki
     const body = { document: document.id, level, comment, choices, ...name, ...latest };
     const made = await call(routes.bringIn, { params: { id: file.id }, body });
     const as = `${document.number} is checked in as ${made.label}${madeWords(made)}`;
-    void message.success(`${as}. The file has left your Desk.`);
+    sayMade(message, `${as}. The file has left your Desk.`, made.notRead);
     await refreshDocument(client, document.id);
     const version = encodeURIComponent(made.label);
     void navigate(`/${document.library.code}/documents/${document.id}/versions/${version}`);

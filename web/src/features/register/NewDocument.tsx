@@ -4,7 +4,7 @@ import { Button, Form, Input, Progress, Upload as UploadField } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { PageError, upload, type Upload } from '../../ui/api.ts';
 import { type Level, numberWords } from '@polychron/core';
-import { madeWords } from '../../parts/checkIn/useCheckInFlow.ts';
+import { madeWords, sayMade } from '../../parts/checkIn/useCheckInFlow.ts';
 import { FieldItems, filledIn, type GivenFields } from '../../parts/fields/FieldItems.tsx';
 import { NumberItem, TitleItem } from '../../parts/fields/NameItems.tsx';
 import { templatesQuery } from '../../parts/queries.ts';
@@ -158,7 +158,8 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
     try {
       const made = await making.done;
       const as = numbering === 'none' ? '' : ` as ${made.latest.label}`;
-      void message.success(`${made.number} is registered${as}${madeWords(made.latest)}.`);
+      const said = `${made.number} is registered${as}${madeWords(made.latest)}.`;
+      sayMade(message, said, made.notRead);
       await client.invalidateQueries({ queryKey: ['documents'] });
       await client.invalidateQueries({ queryKey: ['libraries'] });
       onMade(made);

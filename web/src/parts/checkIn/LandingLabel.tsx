@@ -1,6 +1,6 @@
 import { PlaceInQueue } from '../PlaceInQueue.tsx';
 import { useFileDrop } from '../drop/useFileDrop.ts';
-import { routes, type Version } from '@polychron/contract';
+import { type MadeVersion, routes } from '@polychron/contract';
 import type { Level } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { Button, Checkbox, Input, type InputRef, Progress, Segmented } from 'antd';
@@ -10,7 +10,7 @@ import { dayTime } from '../../ui/when.ts';
 import { refreshDocument } from '../queries.ts';
 import type { Landing } from './landing.ts';
 import { Question } from './Question.tsx';
-import { madeWords, outcomeWords, useCheckInFlow } from './useCheckInFlow.ts';
+import { madeWords, outcomeWords, sayMade, useCheckInFlow } from './useCheckInFlow.ts';
 import { useMessages } from '../../ui/messages.tsx';
 
 interface Props {
@@ -37,7 +37,7 @@ export function LandingLabel({ landing, level: first, file: dropped, onLeave, on
   const [newName, setNewName] = useState(false);
   const [share, setShare] = useState<number | null>(null);
   const [missing, setMissing] = useState(false);
-  const sending = useRef<Upload<Version> | null>(null);
+  const sending = useRef<Upload<MadeVersion> | null>(null);
   const field = useRef<InputRef>(null);
   // Leaving the label while it is sending cancels the sending; what was typed before is still in the field.
   useEffect(() => () => sending.current?.cancel(), []);
@@ -78,7 +78,8 @@ export function LandingLabel({ landing, level: first, file: dropped, onLeave, on
               setShare,
             );
       const version = await sending.current.done;
-      void message.success(`${landing.number} is checked in as ${version.label}${madeWords(version)}.`);
+      const said = `${landing.number} is checked in as ${version.label}${madeWords(version)}.`;
+      sayMade(message, said, version.notRead);
       (onDone ?? onLeave)();
     } finally {
       sending.current = null;

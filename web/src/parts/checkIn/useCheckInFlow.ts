@@ -1,5 +1,6 @@
 import type { Document, Version } from '@polychron/contract';
 import { isCheckInQuestion, type Level } from '@polychron/core';
+import type { MessageInstance } from 'antd/es/message/interface';
 import { useState } from 'react';
 import { ProblemError } from '../../ui/api.ts';
 
@@ -74,6 +75,15 @@ export function outcomeWords(
 export function madeWords({ standing, state }: Pick<Version, 'standing' | 'state'>): string {
   if (standing === 'inForce') return ' and in force';
   return state === 'inApproval' ? ' and waits for its approvers' : '';
+}
+
+/**
+ * Says what was made of a file, and why it is not read in the page where it is not; that stays until it can
+ * have been read.
+ */
+export function sayMade(message: MessageInstance, sentence: string, notRead: string | null): void {
+  if (notRead === null) void message.success(sentence);
+  else void message.warning(`${sentence} ${notRead}`, 15);
 }
 
 /** The levels a document offers, with their numbers and the words of their buttons. */
