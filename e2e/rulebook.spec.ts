@@ -647,16 +647,22 @@ test('People: of many members and libraries some are laid out, and one is found 
   await leave(member);
 });
 
-test('People: a library is renamed, closed and opened again, and its members see what that comes to', async ({
+test('People: a library gets another name and code, is closed and opened again, and its members see what that comes to', async ({
   browser,
 }) => {
   const library = await libraryFor(admin, 'MLC', {});
-  await documentFor(author, library, 'Kept text', 'Read it.', 'major');
+  const id = await documentFor(author, library, 'Kept text', 'Read it.', 'major');
   const page = await openAs(browser, 'admin', '/people');
   await page.getByRole('button', { name: 'MLC Library MLC' }).click();
-  await page.getByRole('button', { name: 'Change name and purpose' }).click();
-  const naming = page.getByRole('form', { name: 'Name and purpose of Library MLC' });
+  await page.getByRole('button', { name: 'Change name, code and purpose' }).click();
+  const naming = page.getByRole('form', { name: 'Name, code and purpose of Library MLC' });
   await naming.getByLabel('Name').fill('Cable log');
+  await naming.getByLabel('Code').fill('desk');
+  await naming.getByRole('button', { name: 'Save' }).click();
+  await expect(naming.getByText('an address of the application begins so')).toBeVisible();
+  await naming.getByLabel('Code').fill('cable');
+  await expect(naming).toContainText('Links with MLC lead on to CABLE');
+  await expectAccessible(page);
   await naming.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByRole('heading', { name: 'Cable log' })).toBeVisible();
   await page.getByRole('button', { name: 'Close the library' }).click();
@@ -664,7 +670,12 @@ test('People: a library is renamed, closed and opened again, and its members see
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Close Cable log' }).click();
   await expect(page.getByText('Closed since')).toBeVisible();
-  const member = await openAs(browser, 'author', '/MLC');
+  // Links of before lead on, with all that stands behind the code.
+  const member = await openAs(browser, 'author', `/MLC/documents/${id}?side=facts#top`);
+  await expect(member).toHaveURL(`/CABLE/documents/${id}?side=facts#top`);
+  await expect(member.getByRole('heading', { name: /Kept text/ })).toBeVisible();
+  await member.goto('/MLC');
+  await expect(member).toHaveURL('/CABLE');
   await expect(member.getByText('This library is closed since')).toBeVisible();
   await expect(row(member, 'MLC-001')).toContainText('1.0');
   await expect(row(member, 'MLC-001').getByRole('button', { name: /^Check out/ })).toHaveCount(0);

@@ -1,10 +1,15 @@
-import { type Document, routes } from '@polychron/contract';
+import { type Document, type Library, routes } from '@polychron/contract';
 import { type Client, Told } from './client.ts';
 
-/** A library by its code. @throws Told */
+/** Whether a library has, or had, a code, in letters of any size. */
+function isCalled({ code, formerCodes }: Pick<Library, 'code' | 'formerCodes'>, name: string): boolean {
+  return [code, ...formerCodes].includes(name.toUpperCase());
+}
+
+/** A library by its code, or one it had before. @throws Told */
 export async function libraryCalled(client: Client, code: string): Promise<{ id: string; code: string }> {
   const { items } = await client.call(routes.listLibraries);
-  const library = items.find((one) => one.code.toLowerCase() === code.toLowerCase());
+  const library = items.find((one) => isCalled(one, code));
   if (library) return library;
   throw new Told(
     `There is no library ${code}, or you are not in it. There is: ${items.map((one) => one.code).join(', ')}.`,
@@ -20,7 +25,7 @@ export async function documentCalled(client: Client, name: string): Promise<Docu
   const { items: libraries } = await client.call(routes.listLibraries);
   const found: Document[] = [];
   for (const library of libraries) {
-    if (code !== undefined && library.code.toLowerCase() !== code.toLowerCase()) continue;
+    if (code !== undefined && !isCalled(library, code)) continue;
     const query = { q: number, limit: 50 };
     const { items } = await client.call(routes.listDocuments, { params: { id: library.id }, query });
     found.push(...items.filter((one) => one.number.toLowerCase() === number.toLowerCase()));

@@ -38,7 +38,7 @@ export const descriptions: Record<keyof typeof routes, string> = {
     'With its first rules; those left out are the defaults. Whoever makes it becomes no member by that: name its members next.',
   readLibrary: 'As the list has it, with an entity tag for changes.',
   changeLibrary:
-    'Name and purpose, or `closed`: in a closed library documents are read and nothing changes. One in which somebody holds a document or is asked about one is not closed.',
+    'Name, purpose and code, or `closed`. A changed code leads on: addresses with the one of before are its own for good, also on the drive (308); numbers that were given stay. In a closed library documents are read and nothing changes. One in which somebody holds a document or is asked about one is not closed.',
   listMembers: 'People and groups with the roles they were given; for those who choose members.',
   setMembers:
     'The whole list, replaced. A library keeps at least one controller. Who loses the last role loses sight at once.',

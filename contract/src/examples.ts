@@ -289,6 +289,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
           id: '01a22058-4193-7068-b764-429c8959d896',
           name: 'Library OP',
           code: 'OP',
+          formerCodes: [],
           purpose: '',
           closed: null,
           roles: ['controller'],
@@ -326,6 +327,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       id: '01a22058-2fad-706d-8aba-6b94d8659ac5',
       name: 'Drivers',
       code: 'DR',
+      formerCodes: [],
       purpose: '',
       closed: null,
       roles: [],
@@ -367,6 +369,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       id: '01a22058-4193-7068-b764-429c8959d896',
       name: 'Library OP',
       code: 'OP',
+      formerCodes: [],
       purpose: '',
       closed: null,
       roles: ['controller'],
@@ -400,6 +403,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       id: '01a2205e-9b2e-737c-b885-596f0fc6006a',
       name: 'Renamed',
       code: 'OP',
+      formerCodes: [],
       purpose: '',
       closed: null,
       roles: ['controller'],
@@ -903,6 +907,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       level: 'minor',
     },
     answer: {
+      notRead: null,
       id: '01a2205d-e710-73ec-af3b-6db4bc2afd47',
       number: 'KEPT-002',
       library: { id: '01a2205d-8a8f-748d-9f4e-c6e84bcb33db', code: 'KEPT', name: 'Kept' },
@@ -1447,6 +1452,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
   checkIn: {
     request: { comment: 'After the autumn storm', level: 'minor', keepCheckedOut: 'false' },
     answer: {
+      notRead: null,
       id: '01a2205e-0790-7470-82f7-f87a2c4530b6',
       label: '2.0',
       era: 1,
@@ -1570,6 +1576,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
   uploadVersion: {
     request: { basedOn: '8.1', comment: 'Limits of the new mast', level: 'minor' },
     answer: {
+      notRead: null,
       id: '01a22059-edb5-739e-ae44-626e713da40e',
       label: '0.2',
       era: 1,
@@ -2238,6 +2245,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       latest: '0.2',
     },
     answer: {
+      notRead: null,
       id: '01a2205e-202c-754c-b9cc-bd8c71e8f033',
       label: '0.8',
       era: 1,

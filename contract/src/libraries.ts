@@ -11,23 +11,24 @@ export const reservedCodes: readonly string[] = [
   ...['API', 'ASSETS', 'DAV', 'HEALTHZ'],
 ];
 
+const Code = z
+  .string()
+  .trim()
+  .regex(/^[A-Z][A-Z0-9]{0,9}$/, 'one to ten capital letters or digits, a letter first')
+  .refine((code) => !reservedCodes.includes(code), 'an address of the application begins so; choose another');
+
 /** A library to be made; rules left out are the defaults. */
 export const NewLibrary = z.strictObject({
   name: Title,
-  code: z
-    .string()
-    .trim()
-    .regex(/^[A-Z][A-Z0-9]{0,9}$/, 'one to ten capital letters or digits, a letter first')
-    .refine(
-      (code) => !reservedCodes.includes(code),
-      'an address of the application begins so; choose another',
-    ),
+  code: Code,
   purpose: z.string().trim().max(2000).default(''),
   rulebook: RulebookChoices.default({}),
 });
 /** What is changed of a library. */
 export const LibraryPatch = z.strictObject({
   name: Title.optional(),
+  /** Addresses with the one of before lead on; numbers that were given stay. */
+  code: Code.optional(),
   purpose: z.string().trim().max(2000).optional(),
   /** Closed, its documents are read and nothing in it changes; it can be opened again. */
   closed: z.boolean().optional(),
@@ -49,6 +50,8 @@ export const Library = z
     id: Id,
     name: z.string(),
     code: z.string(),
+    /** Codes it had before: addresses with one of them are its own. */
+    formerCodes: z.array(z.string()),
     purpose: z.string(),
     /** Since when it is closed; null while it is open. */
     closed: Instant.nullable(),

@@ -57,7 +57,7 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
     status: 422,
     says: 'What a program closes can be checked in as a draft only where there are drafts between published versions. Choose stepped numbers, or that its holder is asked.',
   },
-  'code-taken': { status: 409, says: 'There is a library with the code DR already. Choose another.' },
+  'code-taken': { status: 409, says: 'There is, or was, a library with the code DR. Choose another.' },
   'comment-missing': { status: 422, says: 'A rejection needs a comment. Say in a sentence what is wrong.' },
   'comment-too-long': {
     status: 422,
@@ -605,7 +605,7 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
   listLibraries: [],
   createLibrary: ['code-taken', 'not-administrator', ...rules],
   readLibrary: [],
-  changeLibrary: ['library-in-use'],
+  changeLibrary: ['library-in-use', 'code-taken'],
   listMembers: [],
   setMembers: ['last-controller', 'work-left', ...named],
   listTemplates: [],

@@ -11,7 +11,7 @@ import type { Context } from '../context.ts';
 import { isDuplicate, transact, type Tx } from '../store/database.ts';
 import type { LibraryRow } from '../store/models.ts';
 import { appendLedger } from '../store/ledger.ts';
-import { insertLibrary, updateLibrary, workIn } from '../store/libraries.ts';
+import { changeCode, insertLibrary, takeCode, updateLibrary, workIn } from '../store/libraries.ts';
 import { addRevision } from '../store/rules.ts';
 
 /** A library to be made. */
@@ -37,29 +37,35 @@ export async function performCreateLibrary(asker: Asker, wanted: NewLibrary): Pr
     await transact(context.db, async (tx) => {
       await withKnownApprovers(context, rulebook, tx);
       await insertLibrary(context, { id, code, name, purpose, createdAt: at }, tx);
+      if (!(await takeCode(context, id, code, tx))) throw codeTaken(code);
       const first = { revision: 1, rulebook, personId: caller.id, at, reason: 'New library' };
       await addRevision(context, id, first, tx);
       const of = { at, personId: caller.id, libraryId: id, documentId: null };
       await appendLedger(context, { ...of, act: 'createLibrary', facts: { code, name } }, tx);
     });
   } catch (error) {
-    if (!isDuplicate(error)) throw error;
-    const reason = `There is a library with the code ${code} already. Choose another.`;
-    throw new Refused(refuse('conflict', 'code-taken', reason, { code }));
+    throw isDuplicate(error) ? codeTaken(code) : error;
   }
   return (await readLibrary(asker, id)).view;
 }
 
+const codeTaken = (code: string): Refused => {
+  const reason = `There is, or was, a library with the code ${code}. Choose another.`;
+  return new Refused(refuse('conflict', 'code-taken', reason, { code }));
+};
+
 /** What is changed of a library. */
 interface LibraryChange {
+  code?: string | undefined;
   name?: string | undefined;
   purpose?: string | undefined;
   closed?: boolean | undefined;
 }
 
 /**
- * Changes a library's name or purpose, closes it or opens it again. @throws Refused `library-in-use` where
- * somebody still works in one that is to be closed
+ * Changes a library's name, purpose or code, closes it or opens it again. Addresses with its code of before
+ * lead on. @throws Refused `library-in-use` where somebody still works in one that is to be closed,
+ * `code-taken`
  */
 export async function performChangeLibrary(
   asker: Asker,
@@ -76,6 +82,10 @@ export async function performChangeLibrary(
     if (closed && !library.closedAt) await refuseInUse(context, library, tx);
     const closedAt = closed ? (library.closedAt ?? at) : null;
     await updateLibrary(context, id, { name, purpose, closedAt }, tx);
+    if (patch.code !== undefined && patch.code !== library.code) {
+      if (!(await takeCode(context, id, patch.code, tx))) throw codeTaken(patch.code);
+      await changeCode(context, library, patch.code, tx);
+    }
     const of = { at, personId: caller.id, libraryId: id, documentId: null };
     await appendLedger(context, { ...of, act: 'changeLibrary', facts: { ...patch } }, tx);
   });

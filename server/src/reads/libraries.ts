@@ -7,7 +7,7 @@ import type { Asker, LibraryActor } from '../access/caller.ts';
 import { entityTag } from '../access/preconditions.ts';
 import { Refused } from '../refused.ts';
 import { bytesHeldAgainst, proposeNumber } from '../store/documents.ts';
-import { allLibraries, countDocuments, librariesByIds } from '../store/libraries.ts';
+import { allLibraries, countDocuments, formerCodesOf, librariesByIds } from '../store/libraries.ts';
 import { librariesOf } from '../store/members.ts';
 import type { LibraryRow } from '../store/models.ts';
 import { rulesAsOf } from '../store/past.ts';
@@ -15,8 +15,8 @@ import { loadRules, statesOf } from '../store/rules.ts';
 import { libraryActs } from './mayDo.ts';
 
 /** The entity tag of what can be changed of a library. */
-export const libraryTag = ({ name, purpose, closedAt }: LibraryRow): string =>
-  entityTag([name, purpose, closedAt]);
+export const libraryTag = ({ name, code, purpose, closedAt }: LibraryRow): string =>
+  entityTag([name, code, purpose, closedAt]);
 
 /**
  * Libraries the caller is a member of, and was at the moment they look at; all of them for a system
@@ -124,6 +124,7 @@ async function libraryView(
     id,
     name,
     code,
+    formerCodes: await formerCodesOf(context, library),
     purpose,
     closed: library.closedAt?.toISOString() ?? null,
     roles: allRoles.filter((role) => actor.roles.has(role)),

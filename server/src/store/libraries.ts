@@ -1,5 +1,5 @@
 import { type Rulebook, standings, type Viewer } from '@polychron/core';
-import { rows, type Tx } from './database.ts';
+import { rows, run, type Tx } from './database.ts';
 import type { LibraryRow } from './models.ts';
 import { countSeen, wantedOf } from './seenNewest.ts';
 import { sightCondition } from './sight.ts';
@@ -25,6 +25,74 @@ export const librariesByIds = (store: Store, ids: readonly string[]): Promise<Li
 /** A library by its code; null where there is none. */
 export const libraryOfCode = (store: Store, code: string, tx?: Tx): Promise<LibraryRow | null> =>
   store.models.Library.findOne({ where: { code }, transaction: tx ?? null });
+
+/**
+ * The code that a library has now which had another; null where none had it, or somebody has no role in it.
+ */
+export async function codeSince(store: Store, formerCode: string, personId: string): Promise<string | null> {
+  const [found] = await rows<{ code: string }>(
+    store.db,
+    `SELECT l.code FROM library_codes c JOIN libraries l ON l.id = c.library_id
+     WHERE c.code = :formerCode AND l.code <> :formerCode
+       AND EXISTS (SELECT 1 FROM held_roles h WHERE h.library_id = l.id AND h.person_id = :personId)`,
+    { formerCode, personId },
+  );
+  return found?.code ?? null;
+}
+
+/** The codes that a library had before, in their order. */
+export async function formerCodesOf(
+  store: Store,
+  { id, code }: Pick<LibraryRow, 'id' | 'code'>,
+): Promise<string[]> {
+  const found = await rows<{ code: string }>(
+    store.db,
+    'SELECT code FROM library_codes WHERE library_id = :id AND code <> :code ORDER BY code',
+    { id, code },
+  );
+  return found.map((row) => row.code);
+}
+
+/**
+ * Makes a code a library's own, for good; false where it is, or was, another's. Whoever else wants it waits
+ * until the transaction ends.
+ */
+export async function takeCode(store: Store, libraryId: string, code: string, tx: Tx): Promise<boolean> {
+  // Nothing of a row that is there changes; it is locked by that.
+  await run(
+    store.db,
+    `INSERT INTO library_codes (code, library_id) VALUES (:code, :libraryId)
+     ON DUPLICATE KEY UPDATE code = VALUES(code)`,
+    { code, libraryId },
+    tx,
+  );
+  const [taken] = await rows<{ libraryId: string }>(
+    store.db,
+    'SELECT library_id AS libraryId FROM library_codes WHERE code = :code FOR UPDATE',
+    { code },
+    tx,
+  );
+  return taken?.libraryId === libraryId;
+}
+
+/** Gives a library a code that it has taken; what people have of their own under its address moves along. */
+export async function changeCode(
+  store: Store,
+  { id, code: from }: Pick<LibraryRow, 'id' | 'code'>,
+  to: string,
+  tx: Tx,
+): Promise<void> {
+  await store.models.Library.update({ code: to }, { where: { id }, transaction: tx });
+  for (const table of ['own_places', 'own_locks'])
+    await run(
+      store.db,
+      // What begins with `path/` stands between that and `path0`, which follows it.
+      `UPDATE ${table} SET path = CONCAT(:to, SUBSTRING(path, CHAR_LENGTH(:from) + 1))
+       WHERE path = :from OR (path > CONCAT(:from, '/') AND path < CONCAT(:from, '0'))`,
+      { from, to },
+      tx,
+    );
+}
 
 /** Libraries somebody has a role in, by code. */
 export const librariesOf = (

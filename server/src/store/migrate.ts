@@ -26,6 +26,7 @@ import { numberLengths } from './migrations/024-number-lengths.ts';
 import { reviews } from './migrations/017-reviews.ts';
 import { invoker } from './migrations/025-invoker.ts';
 import { freeCodes } from './migrations/026-reserved-codes.ts';
+import { libraryCodes } from './migrations/027-library-codes.ts';
 import type { Migration } from './migrations/migration.ts';
 
 const migrations: readonly Migration[] = [
@@ -55,6 +56,7 @@ const migrations: readonly Migration[] = [
   numberLengths,
   invoker,
   freeCodes,
+  libraryCodes,
 ];
 
 /** Tables and views that the migrations make, and the runner's own. */

@@ -57,6 +57,7 @@ export interface Asking {
   method?: string;
   headers?: Record<string, string>;
   body?: string | Buffer;
+  redirect?: 'follow' | 'manual';
 }
 
 /** The drive of a test's server, as programs of its accounts ask for it. */
@@ -93,13 +94,17 @@ export class TestDrive {
     return secret;
   }
 
-  async ask(account: string, path: string, { method = 'GET', headers = {}, body }: Asking = {}) {
+  async ask(
+    account: string,
+    path: string,
+    { method = 'GET', headers = {}, body, redirect = 'follow' }: Asking = {},
+  ) {
     const Authorization = basic(account, await this.secretOf(account));
     const sent =
       body === undefined || body === ''
         ? {}
         : { body: typeof body === 'string' ? body : new Uint8Array(body) };
-    return fetch(this.base + path, { method, headers: { Authorization, ...headers }, ...sent });
+    return fetch(this.base + path, { method, redirect, headers: { Authorization, ...headers }, ...sent });
   }
 
   async list(account: string, path: string, depth = '1', body = ''): Promise<Told[]> {

@@ -23,7 +23,7 @@ import { Mark } from '../ui/Mark.tsx';
 import { Nowhere } from '../ui/Nowhere.tsx';
 import { usePreferences } from './preferences.ts';
 import { SeenAsBanner, SeenAsChoice } from './SeenAsBar.tsx';
-import { useLastLibrary, useLibrary } from '../parts/useLibrary.ts';
+import { useAddressSince, useLastLibrary, useLibrary } from '../parts/useLibrary.ts';
 import { TimeLine } from './TimeLine.tsx';
 import { useUploads } from './uploads.ts';
 import { useLive } from './useLive.ts';
@@ -46,11 +46,13 @@ export function Shell() {
   const sends = useUploads(({ items }) => items.length > 0);
   const [leaving, setLeaving] = useState<Desk['held']>([]);
   const signOut = useSignOut();
+  const addressSince = useAddressSince();
   useLive(Boolean(session));
   if (error instanceof ProblemError && error.problem.status === 401) {
     return <Navigate to="/sign-in" replace state={{ from: `${location.pathname}${location.search}` }} />;
   }
   if (error) return <Nowhere error={error} />;
+  if (addressSince !== null) return <Navigate to={addressSince} replace />;
   if (!session) return <LostLine />;
   return (
     <div className={onlyLooks ? 'frame frame-seen-as' : 'frame'}>

@@ -49,7 +49,7 @@ async function targetOf(visit: Visit): Promise<Target> {
   const { asker, names: from, req } = visit;
   const header = req.get('destination');
   if (header === undefined) throw badRequest('malformed-request', 'The Destination header is missing.');
-  const names = namesAt(header, req);
+  const names = await namesAt(asker, header, req);
   if (!names) throw badRequest('other-server', 'The destination is not on this drive.');
   const isIn = (inner: readonly string[], outer: readonly string[]): boolean =>
     outer.every((name, index) => inner[index] === name);

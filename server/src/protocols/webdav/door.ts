@@ -9,7 +9,7 @@ import { proppatch } from './proppatch.ts';
 import { put } from './put.ts';
 import { sendFile } from './sendFile.ts';
 import { report } from './report.ts';
-import { standing, visit, type Visit } from './visit.ts';
+import { Moved, standing, visit, type Visit } from './visit.ts';
 import { davElement, textOf } from './xml.ts';
 
 /** Methods whose body is XML, and what is done for each. */
@@ -101,6 +101,11 @@ const ownStatus: Record<string, number> = {
 
 /** Says what the standard has words for in its words, with the sentence beside; the rest as everywhere. */
 const refusals: ErrorRequestHandler = (error: unknown, req, res, next) => {
+  if (error instanceof Moved) {
+    // RFC 9110, 15.4.9: the method stays.
+    res.redirect(308, error.to);
+    return;
+  }
   if (!(error instanceof Refused) || res.headersSent) {
     next(error);
     return;

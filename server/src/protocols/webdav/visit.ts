@@ -7,6 +7,7 @@ import { requireUploader } from '../../acts/deskFiles.ts';
 import { locksOn } from '../../acts/ownPlaces.ts';
 import { type DrivePlace, findPlace } from '../../reads/drive.ts';
 import { Refused } from '../../refused.ts';
+import { codeSince } from '../../store/libraries.ts';
 import { type ConditionList, holds, readIf, type ResourceState, tokensIn } from './ifHeader.ts';
 import { fileTag, isAmong } from './tags.ts';
 
@@ -39,11 +40,28 @@ export function namesOn(path: string): string[] {
   }
 }
 
+/** What was asked for has another address since, for good. */
+export class Moved extends Error {
+  readonly to: string;
+  constructor(to: string) {
+    super(`it is at ${to} now`);
+    this.to = to;
+  }
+}
+
+/** The names on an address since its library has another code; null where it still has that one. */
+async function namesSince(asker: Asker, [code, ...rest]: readonly string[]): Promise<string[] | null> {
+  const now = code === undefined ? null : await codeSince(asker.context, code, asker.caller.id);
+  return now === null ? null : [now, ...rest];
+}
+
 /** Looks at a request, once its conditions hold. @throws Refused `precondition-failed`, `malformed-if` */
 export async function visit(asker: Asker, req: Request, res: Response): Promise<Visit> {
   if (req.originalUrl.includes('#'))
     throw badRequest('malformed-request', 'An address of the drive has no part behind a #.');
   const names = namesOn(req.path);
+  const moved = await namesSince(asker, names);
+  if (moved) throw new Moved(`${req.baseUrl}/${moved.map(encodeURIComponent).join('/')}`);
   const place = await findPlace(asker, names);
   const header = req.get('if');
   const lists = header === undefined ? [] : readIf(header);
@@ -72,7 +90,7 @@ async function stateFor(
   { resource }: ConditionList,
 ): Promise<ResourceState> {
   if (resource === null) return stateOf(asker, names, place);
-  const other = namesAt(resource, req);
+  const other = await namesAt(asker, resource, req);
   return other ? stateOf(asker, other, await findPlace(asker, other)) : { tokens: new Set(), tag: null };
 }
 
@@ -110,13 +128,18 @@ function requireTags({ place, req }: Visit): void {
     throw failed('It is there already.');
 }
 
-/** The names on an address that a header says in whole, or by its path; null where it is not on the drive. */
-export function namesAt(address: string, req: Request): string[] | null {
+/**
+ * The names on an address that a header says in whole, or by its path, as they are now; null where it is not
+ * on the drive.
+ */
+export async function namesAt(asker: Asker, address: string, req: Request): Promise<string[] | null> {
   const at = URL.canParse(address, `${req.protocol}://${req.host}`)
     ? new URL(address, `${req.protocol}://${req.host}`)
     : null;
   if (!at || at.host !== new URL(`${req.protocol}://${req.host}`).host) return null;
-  return at.pathname.startsWith('/dav/') ? namesOn(at.pathname.slice('/dav'.length)) : null;
+  if (!at.pathname.startsWith('/dav/')) return null;
+  const names = namesOn(at.pathname.slice('/dav'.length));
+  return (await namesSince(asker, names)) ?? names;
 }
 
 /** Asks for the folder of something new. @throws Refused `no-folder`, `role-missing`, `not-a-place` */

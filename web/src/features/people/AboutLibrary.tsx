@@ -39,7 +39,7 @@ export function AboutLibrary({ library }: { library: Library }) {
         {acts.changeLibrary.allowed && (
           <>
             <button type="button" className="quiet" onClick={() => setDoing('renaming')}>
-              Change name and purpose
+              Change name, code and purpose
             </button>
             {closed ? (
               <button
@@ -74,11 +74,12 @@ export function AboutLibrary({ library }: { library: Library }) {
 function Renaming({ library, onLeave }: { library: Library; onLeave: () => void }) {
   const client = useQueryClient();
   const [name, setName] = useState(library.name);
+  const [code, setCode] = useState(library.code);
   const [purpose, setPurpose] = useState(library.purpose);
   const [error, setError] = useState<unknown>(null);
   const save = async (): Promise<void> => {
     try {
-      await call(routes.changeLibrary, { params: { id: library.id }, body: { name, purpose } });
+      await call(routes.changeLibrary, { params: { id: library.id }, body: { name, code, purpose } });
       await client.invalidateQueries();
       onLeave();
     } catch (refusal) {
@@ -88,7 +89,7 @@ function Renaming({ library, onLeave }: { library: Library; onLeave: () => void 
   return (
     <form
       className="people-head"
-      aria-label={`Name and purpose of ${library.name}`}
+      aria-label={`Name, code and purpose of ${library.name}`}
       onSubmit={(event) => {
         event.preventDefault();
         void save();
@@ -99,6 +100,21 @@ function Renaming({ library, onLeave }: { library: Library; onLeave: () => void 
         <Input autoFocus value={name} maxLength={300} onChange={(event) => setName(event.target.value)} />
       </label>
       <label>
+        Code
+        <Input
+          className="number"
+          value={code}
+          maxLength={10}
+          onChange={(event) => setCode(event.target.value.toUpperCase())}
+        />
+      </label>
+      {code !== library.code && (
+        <p className="muted">
+          Links with {library.code} lead on to {code || 'the new code'}, and no other library can have it.
+          Numbers that were given stay.
+        </p>
+      )}
+      <label>
         Purpose
         <Input.TextArea
           autoSize
@@ -108,7 +124,7 @@ function Renaming({ library, onLeave }: { library: Library; onLeave: () => void 
         />
       </label>
       <div className="acts">
-        <Button htmlType="submit" disabled={name.trim() === ''}>
+        <Button htmlType="submit" disabled={name.trim() === '' || code === ''}>
           Save
         </Button>
         <button type="button" className="quiet" onClick={onLeave}>
