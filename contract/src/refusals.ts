@@ -493,6 +493,10 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
     status: 503,
     says: 'Too many people work on the same at this moment. Nothing was changed. Try again in a moment.',
   },
+  'too-much-at-once': {
+    status: 503,
+    says: 'You ask for more large files at once than are read for one person. Nothing was changed. Wait until some have come, and try again.',
+  },
   'not-ready': { status: 503, says: 'Polychron is not ready yet: Starting. Try again in a moment.' },
   'too-much-mail': { status: 429, says: 'Too many messages from here that decide nothing. Wait a minute.' },
   'too-many-sign-ins': { status: 429, says: 'Too many wrong sign-ins from here. Wait a minute.' },
@@ -503,6 +507,7 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
 export const commonRefusals: readonly string[] = [
   'body-too-large',
   'database-away',
+  'too-much-at-once',
   'disk-full',
   'document-not-found',
   'file-too-large',

@@ -86,7 +86,7 @@ export * from './files/nearness.ts';
 export * from './files/reading.ts';
 export * from './files/text/encoding.ts';
 export * from './files/text/readText.ts';
-export { directoryStart, listZip, readEntry } from './files/zip/readZip.ts';
+export { directoryStart, listZip, readEntry, type ZipEntry } from './files/zip/readZip.ts';
 export * from './compare/compare.ts';
 export * from './compare/editScript.ts';
 export { tokenize } from './compare/tokens.ts';

@@ -9,11 +9,12 @@ import {
   type VersionMark,
 } from '@polychron/core';
 import type { Admitted } from '../access/caller.ts';
-import { readContent } from '../content/contents.ts';
+import { fetched } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import type { Held } from '../store/custody.ts';
 import { findVersionAnywhere, versionsAfter } from '../store/versions.ts';
 import type { Look } from '../workers/readerWorker.ts';
+import type { Fetched } from '../workers/readers.ts';
 
 /** A file given to an act, before it is a version. */
 export interface GivenFile {
@@ -29,6 +30,8 @@ export interface Marks {
   base: string;
 }
 
+const asFetched = ({ facts: { size }, bytes }: GivenFile): Fetched => ({ size, bytes });
+
 const canCarry = (facts: ContentFacts): boolean => carriesMark(facts.fileName) && facts.size <= largestMarked;
 
 /**
@@ -42,7 +45,7 @@ export async function marksOf(context: Context, admitted: Admitted | Held, given
   const { facts } = given;
   const none = { taken: null, sameButForMark: false, given: facts.sha256, base: base.sha256 };
   if (!canCarry(facts)) return none;
-  const { mark, substance } = await context.readers.look(facts.sha256, given.bytes);
+  const { mark, substance } = await context.readers.look(facts.sha256, asFetched(given));
   const named = mark && (await findVersionAnywhere(context, mark.versionId));
   const own = named && named.documentId === documentId ? named.version : null;
   const ofBase = await lookAtBase(context, facts, base);
@@ -72,8 +75,8 @@ async function nearestSince(
   const readable = [...since, named].filter(
     ({ thinned, content }) => !thinned && content.size <= largestMarked,
   );
-  const contents = await Promise.all(readable.map(({ content }) => readContent(context, content.sha256)));
-  return readable[await context.readers.nearest(await given.bytes(), contents)] ?? named;
+  const contents = readable.map(({ content }) => fetched(context, content));
+  return readable[await context.readers.nearest(asFetched(given), contents)] ?? named;
 }
 
 const takenFrom = ({ number }: VersionMark, version: Version): Taken => ({
@@ -91,7 +94,7 @@ const latestOf = ({ document: { id, latest } }: Admitted): Pick<Held, 'documentI
 /** What the base says of itself; null where it need not be known. */
 async function lookAtBase(context: Context, given: ContentFacts, base: ContentFacts): Promise<Look | null> {
   if (base.size > largestMarked || given.sha256 === base.sha256) return null;
-  return context.readers.look(base.sha256, () => readContent(context, base.sha256));
+  return context.readers.look(base.sha256, fetched(context, base));
 }
 
 /** What was found of a file, as far as it is still about this file and this base. */
@@ -105,6 +108,7 @@ export function holding(
 }
 
 /** The mark in a file; null for one without. */
-export async function markIn(context: Context, { facts, bytes }: GivenFile): Promise<VersionMark | null> {
-  return canCarry(facts) ? (await context.readers.look(facts.sha256, bytes)).mark : null;
+export async function markIn(context: Context, given: GivenFile): Promise<VersionMark | null> {
+  const { facts } = given;
+  return canCarry(facts) ? (await context.readers.look(facts.sha256, asFetched(given))).mark : null;
 }

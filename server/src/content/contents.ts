@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { refuse } from '@polychron/core';
+import { type ContentFacts, refuse } from '@polychron/core';
 import { Refused } from '../refused.ts';
 import {
   arrivalsBefore,
@@ -131,6 +131,17 @@ export async function* readRange(
   }
 }
 
+/** A part of a content, from its byte `start` to its byte `end` at most, as one. */
+export async function readPart(
+  store: Store,
+  { sha256: hash, size }: Pick<ContentFacts, 'sha256' | 'size'>,
+  { start, end }: { start: number; end: number },
+): Promise<Buffer> {
+  const parts: Buffer[] = [];
+  for await (const part of readRange(store, hash, { start, end: Math.min(end, size - 1) })) parts.push(part);
+  return Buffer.concat(parts);
+}
+
 /** Bytes of the largest content that is ever held in memory whole. */
 export const mostWholeBytes = 256 << 20;
 
@@ -151,6 +162,14 @@ export async function readContent(store: Store, hash: string): Promise<Buffer> {
     parts.push(part);
   }
   return Buffer.concat(parts);
+}
+
+/** A content that is fetched when its turn comes. */
+export function fetched(
+  store: Store,
+  { sha256: hash, size }: Pick<ContentFacts, 'sha256' | 'size'>,
+): { size: number; bytes: () => Promise<Buffer> } {
+  return { size, bytes: () => readContent(store, hash) };
 }
 
 /** Locks a content against its removal; false where it is gone already. */

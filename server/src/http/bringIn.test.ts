@@ -1,5 +1,5 @@
 import type * as contract from '@polychron/contract';
-import { binary, docxOf } from '../testing/files.ts';
+import { binary, docxOf, pngOf } from '../testing/files.ts';
 import type { Agent } from '../testing/server.ts';
 import { testServer } from '../testing/started.ts';
 
@@ -96,7 +96,7 @@ test('a sign that the encoding of the latest version lacks is named; nothing is 
 });
 
 test("pictures of a file on one's Desk are one's own", async () => {
-  const picture = docxOf('One', { 'word/media/a.png': 'not shown, but there' });
+  const picture = docxOf('One', { 'word/media/a.png': pngOf(4, 3) });
   const { file } = await copied('pic.docx', { base: docxOf('One'), present: docxOf('Two'), mine: picture });
   const path = (part: string): string => `/api/v1/desk/files/${file}/pictures/${encodeURIComponent(part)}`;
   await author.get(path('word/media/a.png')).expect('Content-Type', 'image/png').expect(200);

@@ -24,6 +24,7 @@ const ownStatus: Record<string, number> = {
   'bad-depth': 400,
   'malformed-xml': 400,
   'disk-full': 507,
+  'too-much-at-once': 503,
 };
 const titles: Record<number, string> = {
   400: 'Not understood',

@@ -6,7 +6,7 @@ import { refuseToCome } from '../access/lookingBack.ts';
 import type { StagedFile } from '../content/staging.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
-import { onAccountOf } from '../workers/turns.ts';
+import { onAccountOf } from '../workers/account.ts';
 import { fileMissing, readFileBody, readFormOrUpload } from './upload.ts';
 import { requireWellFormed } from './wellFormed.ts';
 
@@ -55,7 +55,7 @@ export class ContractRouter {
       try {
         const input = this.read(route, req, res, { staged, used });
         if (route.method !== 'get') await this.context.room.requireForChange(route.open);
-        const answer = await onAccountOf(req.caller?.id ?? '', () => handler(input));
+        const answer = await onAccountOf(req.caller?.id ?? '', () => handler(input), onceGone(res));
         await removeStaged();
         // What was refused can be tried again without sending the file again.
         for (const upload of used) await this.context.uploads.remove(upload);
@@ -119,6 +119,14 @@ export class ContractRouter {
     };
   }
 }
+
+/** Does something once an answer has left, or nobody waits for it any more. */
+const onceGone =
+  (res: Response) =>
+  (then: () => void): void => {
+    if (res.closed) then();
+    else res.once('close', then);
+  };
 
 /**
  * Who calls, looking as somebody else where asked. A route open to everybody may be called by nobody. @throws

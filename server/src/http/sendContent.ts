@@ -11,7 +11,7 @@ import { Zip, ZipPassThrough } from 'fflate';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { contentTag } from '../access/preconditions.ts';
-import { readChunks, readContent, sha256 } from '../content/contents.ts';
+import { fetched, readChunks, sha256 } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import type { Issue } from '../reads/issued.ts';
@@ -94,7 +94,7 @@ async function* zipped(
 async function* bytesOf(context: Context, { content, mark }: Sending): AsyncGenerator<Uint8Array> {
   const { sha256: hash, size, fileName } = content;
   if (mark && carriesMark(fileName) && size <= largestMarked)
-    yield await context.readers.mark(await readContent(context, hash), mark);
+    yield await context.readers.mark(fetched(context, content), mark);
   else yield* readChunks(context, hash);
 }
 
@@ -107,11 +107,7 @@ export async function sendIssued(
   const { fileName, control } = issue;
   if (!carriesControlFields(content.fileName))
     return sendContent(context, res, { content: { ...content, fileName }, mark: null });
-  const bytes = await context.readers.issue(
-    await readContent(context, content.sha256),
-    content.fileName,
-    control,
-  );
+  const bytes = await context.readers.issue(fetched(context, content), content.fileName, control);
   res.status(200).attachment(fileName);
   describe(res, content, sha256(bytes));
   res.send(Buffer.from(bytes));
@@ -127,7 +123,7 @@ export async function sendContent(
   const { sha256: hash, size, fileName } = content;
   res.status(200).attachment(fileName);
   if (mark && carriesMark(fileName) && size <= largestMarked) {
-    const bytes = await context.readers.mark(await readContent(context, hash), mark);
+    const bytes = await context.readers.mark(fetched(context, content), mark);
     describe(res, content, sha256(bytes));
     res.send(Buffer.from(bytes));
     return undefined;

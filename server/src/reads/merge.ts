@@ -10,7 +10,7 @@ import {
 } from '@polychron/core';
 import { admit } from '../access/admission.ts';
 import type { Admitted, Asker } from '../access/caller.ts';
-import { readContent } from '../content/contents.ts';
+import { fetched } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import type { DeskFile } from '../store/deskFiles.ts';
@@ -69,9 +69,9 @@ export async function filesToMerge(
   }
   return {
     reader,
-    base: await readContent(context, base.content.sha256),
-    present: await readContent(context, latest.content.sha256),
-    mine: await readContent(context, file.content.sha256),
+    base: fetched(context, base.content),
+    present: fetched(context, latest.content),
+    mine: fetched(context, file.content),
   };
 }
 

@@ -1,15 +1,24 @@
 import type * as contract from '@polychron/contract';
-import { type ContentFacts, partOfReading, readerOf, refuse, type Version } from '@polychron/core';
+import {
+  type ContentFacts,
+  directoryStart,
+  isRefusal,
+  listZip,
+  partOfReading,
+  readerOf,
+  refuse,
+  type Version,
+} from '@polychron/core';
 import { accessDocument, findContent } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
-import { readContent } from '../content/contents.ts';
+import { readContent, readPart } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import { namesOf, nobody } from '../store/people.ts';
 import { readDeskContent } from './deskFiles.ts';
 import { fieldsInWords, peopleIn } from './fieldsView.ts';
 import { type Page, readNumberCursor } from '../store/cursors.ts';
-import type { ComparedContent } from '../workers/readers.ts';
+import type { ComparedContent, PackedPart } from '../workers/readers.ts';
 
 async function versionWithContent(asker: Asker, documentId: string, name: string): Promise<Version> {
   return findContent(asker, await accessDocument(asker, documentId), name);
@@ -68,18 +77,46 @@ export async function readDeskPicture(asker: Asker, id: string, part: string): P
 
 async function pictureIn(
   context: Context,
-  content: Pick<ContentFacts, 'sha256' | 'mediaType'>,
+  content: Pick<ContentFacts, 'sha256' | 'size' | 'mediaType'>,
   part: string,
 ): Promise<Picture> {
   const mediaType = pictureTypes[/\.([a-z]+)$/i.exec(part)?.[1]?.toLowerCase() ?? ''];
-  const isPackage = readerOf(content.mediaType) === 'docx';
-  const bytes =
-    mediaType && isPackage
-      ? await context.readers.picture(await readContent(context, content.sha256), part)
-      : null;
+  const packed =
+    mediaType && readerOf(content.mediaType) === 'docx' ? await partIn(context, content, part) : null;
+  const fits = packed && Math.max(packed.entry.size, packed.entry.compressedSize) <= largestPicture;
+  const bytes = fits ? await context.readers.picture(packed) : null;
   if (bytes && mediaType) return { mediaType, bytes };
   const reason = 'The file has no such picture, or none that can be shown.';
   throw new Refused(refuse('notFound', 'picture-not-found', reason));
+}
+
+/** A picture with more bytes is not shown. */
+const largestPicture = 32 << 20;
+/** The most bytes from the end of a .zip that its end record may begin at (PKWARE APPNOTE 6.3.x, 4.3.16). */
+const longestEnd = 22 + 0xffff;
+/** The most bytes of an entry's own header (4.3.7). */
+const longestHeader = 30 + 2 * 0xffff;
+/** No list of a document's parts has more bytes. */
+const longestList = 8 << 20;
+
+/**
+ * A part of a package, found by its list of parts: what a picture costs does not grow with its file. Null
+ * where there is none of that name.
+ */
+async function partIn(
+  context: Context,
+  content: Pick<ContentFacts, 'sha256' | 'size'>,
+  name: string,
+): Promise<PackedPart | null> {
+  const from = (start: number, end = content.size): Promise<Buffer> =>
+    readPart(context, content, { start: Math.max(0, start), end });
+  const start = directoryStart(await from(content.size - longestEnd));
+  if (start === null || content.size - start > longestList) return null;
+  const entries = listZip(await from(start), { offset: start });
+  const entry = isRefusal(entries) ? undefined : entries.find((one) => one.name === name);
+  if (!entry) return null;
+  const { offset, compressedSize } = entry;
+  return { entry, bytes: () => from(offset, offset + longestHeader + compressedSize) };
 }
 
 /** One side of a comparison: a content with the fields it goes with. */

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
+import { disableTypes, imageSize, types } from 'image-size';
 import {
   buildDocx,
   buildText,
@@ -9,7 +10,6 @@ import {
   isRefusal,
   issueCopy,
   type Layout,
-  listZip,
   type MergeChoices,
   type MergeRegion,
   openDocx,
@@ -25,6 +25,7 @@ import {
   refuse,
   textOfReading,
   type VersionMark,
+  type ZipEntry,
   verifyParts,
   withoutMark,
   writeMark,
@@ -41,7 +42,7 @@ export type Task =
   | { kind: 'read'; bytes: Uint8Array; layout: Layout }
   | { kind: 'compare'; older: Side; newer: Side }
   | { kind: 'count'; bytes: Uint8Array; reader: Reader }
-  | { kind: 'picture'; bytes: Uint8Array; part: string }
+  | { kind: 'picture'; bytes: Uint8Array; entry: ZipEntry }
   | { kind: 'mark'; bytes: Uint8Array; mark: VersionMark }
   | { kind: 'issue'; bytes: Uint8Array; fileName: string; control: ControlValues }
   | { kind: 'look'; bytes: Uint8Array }
@@ -85,7 +86,7 @@ export default async function work({ task, begun }: { task: Task; begun: Float64
   if (task.kind === 'compare') return compare(task.older, task.newer);
   if (task.kind === 'read') return layOut(task.bytes, task.layout);
   if (task.kind === 'count') return countIn(task.bytes, task.reader);
-  if (task.kind === 'picture') return picture(task.bytes, task.part);
+  if (task.kind === 'picture') return picture(task.bytes, task.entry);
   if (task.kind === 'mark') return writeMark(task.bytes, task.mark);
   if (task.kind === 'issue') return issueCopy(task.bytes, task.fileName, task.control);
   if (task.kind === 'look') return look(task.bytes);
@@ -110,12 +111,25 @@ function countIn(bytes: Uint8Array, reader: Reader): { words: number | null } | 
   return reading.code === 'too-complex' ? { words: null } : reading;
 }
 
-/** One part alone is unfolded: a page asks for many pictures at once. */
-function picture(bytes: Uint8Array, part: string): Uint8Array | null {
-  const entries = listZip(bytes);
-  const entry = isRefusal(entries) ? undefined : entries.find(({ name }) => name === part);
-  const unfolded = entry && readEntry(bytes, entry);
-  return !unfolded || isRefusal(unfolded) ? null : unfolded;
+/** Pictures that pages show. */
+const shown = ['gif', 'jpg', 'png', 'webp'];
+disableTypes(types.filter((type) => !shown.includes(type)));
+
+/** The most points a picture may have that is shown in a page, which takes four bytes of memory for each. */
+const mostPoints = 50_000_000;
+
+/** One part, whose own header comes first; null for what is no picture, or would fill a page's memory. */
+function picture(bytes: Uint8Array, entry: ZipEntry): Uint8Array | null {
+  const unfolded = readEntry(bytes, { ...entry, offset: 0 });
+  if (isRefusal(unfolded)) return null;
+  try {
+    const { width, height } = imageSize(unfolded);
+    return width * height > mostPoints ? null : unfolded;
+  } catch (error) {
+    // What it is given is not of a type it knows, or is broken.
+    if (error instanceof TypeError || error instanceof RangeError) return null;
+    throw error;
+  }
 }
 
 function look(bytes: Uint8Array): Look {

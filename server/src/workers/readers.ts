@@ -10,6 +10,7 @@ import {
   type Reading,
   type Refusal,
   type VersionMark,
+  type ZipEntry,
   isRefusal,
   layoutOf,
   readerOf,
@@ -21,7 +22,9 @@ import {
 import { Refused } from '../refused.ts';
 import { largestChecked, longestCounted } from './largest.ts';
 import { timeLimit } from './timeLimit.ts';
-import { isCutShort, Turns, workOwner } from './turns.ts';
+import { workOwner } from './account.ts';
+import { Memory } from './memory.ts';
+import { isCutShort, Turns } from './turns.ts';
 import { workerFile } from './workerFile.ts';
 import type { Answer, Laid, Look, Merge, Task } from './readerWorker.ts';
 
@@ -52,6 +55,7 @@ const memory = { maxOldGenerationSizeMb: 300, maxYoungGenerationSizeMb: 8 };
 export class Readers {
   private readonly pool: Piscina;
   private readonly turns = new Turns(threads);
+  private readonly memory = new Memory();
   private readonly readings = new LRUCache<string, Reading>({
     maxSize: cached,
     sizeCalculation: (reading) => bytesOf(reading),
@@ -81,11 +85,18 @@ export class Readers {
     const { size } = await stat(path);
     if (reader === 'text' && size > longestCounted) return { words: null };
     if (size > largestChecked) throw new Refused(tooLargeToCheck(size));
-    return this.run<{ words: number | null }>({ kind: 'inspect', path, reader }, size);
+    return this.run<{ words: number | null }>(size, () => ({ kind: 'inspect', path, reader }));
   }
 
   /** Reads a content into blocks. */
-  async read({ sha256, mediaType, size }: ReadContent, bytes: () => Promise<Buffer>): Promise<Reading> {
+  read(content: ReadContent, bytes: () => Promise<Buffer>): Promise<Reading> {
+    return this.memory.within(weightOf(content), () => this.readOne(content, bytes));
+  }
+
+  private async readOne(
+    { sha256, mediaType, size }: ReadContent,
+    bytes: () => Promise<Buffer>,
+  ): Promise<Reading> {
     const layout = layoutOf(mediaType);
     if (!layout) {
       throw new Refused(
@@ -102,10 +113,9 @@ export class Readers {
     const key = `${layout} ${sha256}`;
     const known = this.readings.get(key);
     if (known) return known;
-    const reading = await this.unlessRefused(key, async () => {
-      const content = await bytes();
-      return this.run<Reading>({ kind: 'read', bytes: content, layout }, content.length);
-    });
+    const reading = await this.unlessRefused(key, () =>
+      this.run<Reading>(size, async () => ({ kind: 'read', bytes: await bytes(), layout })),
+    );
     this.readings.set(key, reading);
     return reading;
   }
@@ -142,69 +152,111 @@ export class Readers {
   async countWords(bytes: Uint8Array, mediaType: string): Promise<number | null> {
     const reader = readerOf(mediaType);
     if (!reader) return null;
-    return (await this.run<{ words: number | null }>({ kind: 'count', bytes, reader }, bytes.length)).words;
+    const count = (): Task => ({ kind: 'count', bytes, reader });
+    return (await this.run<{ words: number | null }>(bytes.length, count)).words;
   }
 
-  /** A part of a .docx, by its name; null where it has none of it. */
-  picture(bytes: Uint8Array, part: string): Promise<Uint8Array | null> {
-    return this.run<Uint8Array | null>({ kind: 'picture', bytes, part }, bytes.length);
+  /** A picture that can be shown, out of its entry in a .zip; null for one that cannot. */
+  picture(packed: PackedPart): Promise<Uint8Array | null> {
+    const { size, compressedSize } = packed.entry;
+    return this.memory.within(size + compressedSize, () =>
+      this.run<Uint8Array | null>(size, async () => ({
+        kind: 'picture',
+        entry: packed.entry,
+        bytes: await packed.bytes(),
+      })),
+    );
   }
 
   /** Compares two readings and their fields. */
-  async compare(older: ComparedContent, newer: ComparedContent): Promise<Comparison> {
+  compare(older: ComparedContent, newer: ComparedContent): Promise<Comparison> {
+    const weight = weightOf(older.content) + weightOf(newer.content);
+    return this.memory.within(weight, () => this.compareTwo(older, newer));
+  }
+
+  private async compareTwo(older: ComparedContent, newer: ComparedContent): Promise<Comparison> {
     const key = JSON.stringify(
       [older, newer].flatMap(({ content, fields }) => [layoutOf(content.mediaType), content.sha256, fields]),
     );
     const known = this.comparisons.get(key);
     if (known) return known;
-    const [a, b] = [await this.read(older.content, older.bytes), await this.read(newer.content, newer.bytes)];
+    const [a, b] = [
+      await this.readOne(older.content, older.bytes),
+      await this.read(newer.content, newer.bytes),
+    ];
     const size = bytesOf(a) + bytesOf(b);
     const sides = {
       older: { reading: a, fields: older.fields },
       newer: { reading: b, fields: newer.fields },
     };
     const comparison = await this.unlessRefused(key, () =>
-      this.run<Comparison>({ kind: 'compare', ...sides }, size),
+      this.run<Comparison>(size, () => ({ kind: 'compare', ...sides })),
     );
     this.comparisons.set(key, comparison, { size });
     return comparison;
   }
 
   /** The file with the version it was taken from written into it. */
-  mark(bytes: Uint8Array, mark: VersionMark): Promise<Uint8Array> {
-    return this.run<Uint8Array>({ kind: 'mark', bytes, mark }, bytes.length);
+  mark(file: Fetched, mark: VersionMark): Promise<Uint8Array> {
+    return this.memory.within(2 * file.size, () =>
+      this.run<Uint8Array>(file.size, async () => ({ kind: 'mark', bytes: await file.bytes(), mark })),
+    );
   }
 
   /** An issued copy of the file. @throws Refused `not-to-be-issued` */
-  issue(bytes: Uint8Array, fileName: string, control: ControlValues): Promise<Uint8Array> {
-    return this.run<Uint8Array>({ kind: 'issue', bytes, fileName, control }, bytes.length);
+  issue(file: Fetched, fileName: string, control: ControlValues): Promise<Uint8Array> {
+    return this.memory.within(2 * file.size, () =>
+      this.run<Uint8Array>(file.size, async () => ({
+        kind: 'issue',
+        bytes: await file.bytes(),
+        fileName,
+        control,
+      })),
+    );
   }
 
   /** What a file says of itself. */
-  async look(sha256: string, bytes: () => Promise<Uint8Array>): Promise<Look> {
+  async look(sha256: string, file: Fetched): Promise<Look> {
     const known = this.looks.get(sha256);
     if (known) return known;
-    const content = await bytes();
-    const look = await this.run<Look>({ kind: 'look', bytes: content }, content.length);
+    const look = await this.run<Look>(file.size, async () => ({ kind: 'look', bytes: await file.bytes() }));
     this.looks.set(sha256, look);
     return look;
   }
 
   /** Which of some versions a file reads most like, by its place. */
-  async nearest(given: Uint8Array, versions: readonly Uint8Array[]): Promise<number> {
-    const bytes = versions.reduce((sum, { length }) => sum + length, given.length);
-    return (await this.run<{ nearest: number }>({ kind: 'nearest', given, versions }, bytes)).nearest;
+  async nearest(given: Fetched, versions: readonly Fetched[]): Promise<number> {
+    const size = versions.reduce((sum, one) => sum + one.size, given.size);
+    const task = async (): Promise<Task> => {
+      const read: Uint8Array[] = [];
+      for (const version of versions) read.push(await version.bytes());
+      return { kind: 'nearest', given: await given.bytes(), versions: read };
+    };
+    return (await this.run<{ nearest: number }>(size, task)).nearest;
   }
 
   /** Lays two changed files over the one they come from. */
   merge(files: MergedFiles): Promise<Laid> {
-    return this.run<Laid>({ kind: 'merge', ...files, choices: null }, sizeOf(files));
+    return this.mergeAs<Laid>(files, null);
   }
 
   /** The merged file with what was chosen for its conflicts; null where one has no choice. */
   async resolve(files: MergedFiles, choices: MergeChoices): Promise<Uint8Array | null> {
-    const answer = await this.run<Merge>({ kind: 'merge', ...files, choices }, sizeOf(files));
+    const answer = await this.mergeAs<Merge>(files, choices);
     return 'bytes' in answer ? answer.bytes : null;
+  }
+
+  private mergeAs<T>(files: MergedFiles, choices: MergeChoices | null): Promise<T> {
+    const { reader, base, present, mine } = files;
+    const size = base.size + present.size + mine.size;
+    return this.memory.within(4 * size, () =>
+      this.run<T>(size, async () => ({
+        ...{ kind: 'merge', reader, choices },
+        base: await base.bytes(),
+        present: await present.bytes(),
+        mine: await mine.bytes(),
+      })),
+    );
   }
 
   /** Where somebody's files stand that are to be read. */
@@ -225,11 +277,14 @@ export class Readers {
     }
   }
 
-  /** Runs a task in its turn; `bytes` tells about how much there is to do. */
-  private async run<T>(task: Task, bytes: number): Promise<T> {
+  /**
+   * Runs a task in its turn; `bytes` tells about how much there is to do. What it is about is fetched then,
+   * so that what waits takes no memory.
+   */
+  private async run<T>(bytes: number, task: () => Task | Promise<Task>): Promise<T> {
     try {
-      const answer = await this.turns.take({ owner: workOwner(), bytes }, (limit) =>
-        this.within(limit, task),
+      const answer = await this.turns.take({ owner: workOwner(), bytes }, async (limit) =>
+        this.within(limit, await task()),
       );
       if (isRefusal(answer)) throw new Refused(answer);
       return answer as T;
@@ -249,10 +304,27 @@ export interface ComparedContent {
   bytes: () => Promise<Buffer>;
 }
 
-/** Three files of one kind. */
-export type MergedFiles = { reader: 'docx' | 'text' } & Record<'base' | 'present' | 'mine', Uint8Array>;
+/** A file that is fetched when its turn comes. */
+export interface Fetched {
+  size: number;
+  bytes: () => Promise<Uint8Array>;
+}
 
-const sizeOf = ({ base, present, mine }: MergedFiles): number => base.length + present.length + mine.length;
+/** One entry of a .zip, from its own header on. */
+export interface PackedPart {
+  entry: ZipEntry;
+  bytes: () => Promise<Uint8Array>;
+}
+
+/** Three files of one kind. */
+export type MergedFiles = { reader: 'docx' | 'text' } & Record<'base' | 'present' | 'mine', Fetched>;
+
+/** A .docx unfolds to some twenty times its bytes of text; no reading takes more than this, in bytes. */
+const heaviest = 128 << 20;
+
+/** About what a content takes of memory while it is read, in bytes. */
+const weightOf = ({ mediaType, size }: ReadContent): number =>
+  Math.max(size, Math.min(heaviest, (readerOf(mediaType) === 'docx' ? 20 : 4) * size));
 
 const tooLargeToCheck = (size: number): Refusal =>
   refuse(

@@ -1,4 +1,5 @@
-import { isCutShort, onAccountOf, Turns, workOwner } from './turns.ts';
+import { onAccountOf, workOwner } from './account.ts';
+import { isCutShort, Turns } from './turns.ts';
 
 const long = 2 << 20;
 

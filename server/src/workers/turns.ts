@@ -1,12 +1,3 @@
-import { AsyncLocalStorage } from 'node:async_hooks';
-
-const owner = new AsyncLocalStorage<string>();
-
-/** Does something on somebody's account: what of it goes to a thread waits among what is theirs. */
-export const onAccountOf = <T>(personId: string, work: () => T): T => owner.run(personId, work);
-/** On whose account is worked; of the server itself where on nobody's. */
-export const workOwner = (): string => owner.getStore() ?? '';
-
 /** Up to so many bytes a task is taken for a short one. */
 const shortBytes = 1 << 20;
 /**

@@ -48,8 +48,12 @@ const bomb = (name: string): Refusal =>
 /**
  * Reads the list of an archive's files (PKWARE APPNOTE 6.3.x, sections 4.3.12 and 4.3.16). Encrypted, split
  * and zip64 archives are refused: no document of the kinds read here is one.
+ * @param options.offset where in the archive the bytes begin; its list of files has to be among them
  */
-export function listZip(bytes: Uint8Array, limits: ZipLimits = documentLimits): ZipEntry[] | Refusal {
+export function listZip(
+  bytes: Uint8Array,
+  { limits = documentLimits, offset = 0 }: { limits?: ZipLimits; offset?: number } = {},
+): ZipEntry[] | Refusal {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const end = findEnd(view);
   if (end === null) return unreadable('its end is missing, it may have been cut short');
@@ -60,10 +64,10 @@ export function listZip(bytes: Uint8Array, limits: ZipLimits = documentLimits): 
   if (count > limits.entries) return bomb(`${count} entries`);
   const entries: ZipEntry[] = [];
   const names = new Set<string>();
-  let at = start;
+  let at = start - offset;
   let total = 0;
   for (let index = 0; index < count; index += 1) {
-    if (at + 46 > end || view.getUint32(at, true) !== 0x02014b50)
+    if (at < 0 || at + 46 > end || view.getUint32(at, true) !== 0x02014b50)
       return unreadable('its directory is damaged');
     const nameLength = view.getUint16(at + 28, true);
     const entry: ZipEntry = {
