@@ -41,7 +41,7 @@ export const descriptions: Record<keyof typeof routes, string> = {
     'Name, purpose and code, or `closed`. A changed code leads on: addresses with the one of before are its own for good, also on the drive (308); numbers that were given stay. In a closed library documents are read and nothing changes. One in which somebody holds a document or is asked about one is not closed.',
   listMembers: 'People and groups with the roles they were given; for those who choose members.',
   setMembers:
-    'The whole list, replaced. A library keeps at least one controller. Who loses the last role loses sight at once.',
+    'The whole list, replaced. A library keeps at least one controller. Who loses the last role loses sight at once. Decisions, check-outs and documents that somebody answers for, and could not any more, are refused (`work-left`) until `handOverTo` names who takes them over.',
   listTemplates:
     'Documents marked as templates of which something is in force; a new document is begun with one by `template` in place of a file.',
   markTemplate:
@@ -73,7 +73,8 @@ export const descriptions: Record<keyof typeof routes, string> = {
   listGroups:
     'In parts, with their people and the libraries in which they hold roles; searched by `q` in the names of all three, and in accounts.',
   addGroup: 'Roles are given to it in each library, among the members.',
-  changeGroup: 'Who leaves a group loses the roles held only through it.',
+  changeGroup:
+    'Who leaves a group loses the roles held only through it; work that would be left to nobody goes to `handOverTo`, as with members.',
   removeGroup: 'Its people lose the roles they held only through it; their accounts stay.',
   listDocuments:
     'Documents of which one sees something, with the latest version one sees. `q` takes beginnings of words, in number, title, type, subject and comments of versions one sees; all must be found. `total` is exact unless `about` says that it is an estimate.',

@@ -55,6 +55,9 @@ export const PersonChange = z.strictObject({
   rehearse: z.boolean().default(false),
 });
 
+/** Who takes over the work that a change of members or a group would leave to nobody. */
+export const TakingOver = z.strictObject({ handOverTo: Account.optional() });
+
 /** What of a library's documents somebody answers for, in numbers of documents. */
 export const Charges = z.object({
   library: z.object({ id: Id, code: z.string(), name: z.string() }),

@@ -300,6 +300,7 @@ export const routes = {
     path: '/libraries/{id}/members',
     summary: 'Replace the members (controller or system administrator; If-Match)',
     params: byId,
+    query: people.TakingOver,
     body: members.Members,
     answer: z.array(members.MemberView),
   }),
@@ -462,6 +463,7 @@ export const routes = {
     path: '/groups/{id}',
     summary: "Change a group's name and people (system administrator)",
     params: byId,
+    query: people.TakingOver,
     body: people.GroupBody,
     answer: people.Group,
   }),
@@ -470,6 +472,7 @@ export const routes = {
     path: '/groups/{id}',
     summary: 'Remove a group and the roles it held (system administrator)',
     params: byId,
+    query: people.TakingOver,
     status: 204,
   }),
 

@@ -20,12 +20,14 @@ export interface HandOver {
   asideBases: readonly Version[];
   /** Who hands over, by name. */
   by: string;
+  /** What alone is handed over; all where it is left out. */
+  only?: readonly Charge[];
 }
 
 /** What of a document `from` answers for. */
 export function chargesOf(
   state: DocumentState,
-  { from, ownApproverIds, asideBases }: Pick<HandOver, 'from' | 'ownApproverIds' | 'asideBases'>,
+  { from, ownApproverIds, asideBases, only = charges }: Omit<HandOver, 'to' | 'by'>,
 ): Charge[] {
   const isAsked = state.approval?.posts.some(
     ({ personId, decision }) => personId === from.id && isOpen(decision),
@@ -38,7 +40,7 @@ export function chargesOf(
     holds: state.custody?.holderId === from.id,
     setAside: asideBases.length > 0,
   };
-  return charges.filter((charge) => held[charge]);
+  return charges.filter((charge) => held[charge] && only.includes(charge));
 }
 
 const isOpen = (decision: string | null): boolean => decision === null || decision === 'later';

@@ -26,35 +26,39 @@ const nameTaken = (name: string): Refused => {
 const noGroup = (): Refused => new Refused(refuse('notFound', 'group-not-found', 'There is no such group.'));
 
 /**
- * Makes a group, or changes the one present: its name and who is in it. @throws Refused `name-taken`,
+ * Makes a group, or changes the one present: its name and who is in it. Work that would be left to nobody
+ * goes to `handOverTo`. @throws Refused `name-taken`,
  * `group-not-found`
  */
 export async function performSaveGroup(
   asker: Asker,
   present: string | null,
   body: { name: string; people: string[] },
+  handOverTo?: string,
 ): Promise<contract.Group> {
   const { context, caller } = asker;
   requireAdministrator(caller, managing);
   const { name } = body;
   const id = present ?? newId();
   const at = context.clock();
-  await transact(context.db, async (tx) => {
+  const tell = await transact(context.db, async (tx) => {
     if (present !== null) await lockedName(context, present, tx);
     if (await isGroupNameTaken(context, { id, name }, tx)) throw nameTaken(name);
     const personIds = [...(await idsOfAll(context, 'people', body.people, tx)).values()];
-    const libraries = await librariesOfGroup(context, id, tx);
-    await keepingWork(context, libraries, tx, () =>
-      keepGroup(context, { id, name, personIds, isNew: present === null }, at, tx),
-    );
-    await refuseUnmanaged(context, libraries, tx);
+    const libraryIds = await librariesOfGroup(context, id, tx);
+    const make = (): Promise<void> =>
+      keepGroup(context, { id, name, personIds, isNew: present === null }, at, tx);
+    const told = await keepingWork(asker, { libraryIds, make, handOverTo }, tx);
+    await refuseUnmanaged(context, libraryIds, tx);
     const act = present === null ? 'addGroup' : 'changeGroup';
     const facts = { group: name, people: [...body.people].sort() };
     await appendLedger(context, { ...ofSite, at, personId: caller.id, act, facts }, tx);
+    return told;
   }).catch((error: unknown) => {
     // Another of the name came between looking and keeping.
     throw isDuplicate(error) ? nameTaken(name) : error;
   });
+  tell();
   const { found } = await listGroups(context, { id }, { after: '', count: 1 });
   const [group] = found;
   if (!group) throw noGroup();
@@ -62,17 +66,21 @@ export async function performSaveGroup(
 }
 
 /** Removes a group with the roles it held. @throws Refused `last-controller`, `group-not-found` */
-export async function performRemoveGroup({ context, caller }: Asker, id: string): Promise<void> {
+export async function performRemoveGroup(asker: Asker, id: string, handOverTo?: string): Promise<void> {
+  const { context, caller } = asker;
   requireAdministrator(caller, managing);
-  await transact(context.db, async (tx) => {
+  const tell = await transact(context.db, async (tx) => {
     const group = await lockedName(context, id, tx);
-    const libraries = await librariesOfGroup(context, id, tx);
+    const libraryIds = await librariesOfGroup(context, id, tx);
     const at = context.clock();
-    await keepingWork(context, libraries, tx, () => deleteGroup(context, id, at, tx));
-    await refuseUnmanaged(context, libraries, tx);
+    const make = (): Promise<void> => deleteGroup(context, id, at, tx);
+    const told = await keepingWork(asker, { libraryIds, make, handOverTo }, tx);
+    await refuseUnmanaged(context, libraryIds, tx);
     const entry = { ...ofSite, at, personId: caller.id };
     await appendLedger(context, { ...entry, act: 'removeGroup', facts: { group } }, tx);
+    return told;
   });
+  tell();
 }
 
 async function lockedName(store: Store, id: string, tx: Tx): Promise<string> {

@@ -1,10 +1,19 @@
-import { refuse } from '@polychron/core';
-import { Refused } from '../refused.ts';
+import { type Charge, handOver, refuse } from '@polychron/core';
+import type { Asker } from '../access/caller.ts';
+import { accepted, Refused } from '../refused.ts';
 import type { Tx } from '../store/database.ts';
+import { lockDocument } from '../store/documents.ts';
+import { rolesOf } from '../store/members.ts';
+import { findPerson } from '../store/people.ts';
 import type { Store } from '../store/store.ts';
 import { heldRoles, type Stranded, strandedWork } from '../store/stranded.ts';
+import { handOverOf } from './handOverDocuments.ts';
+import { Following, publish } from './perform.ts';
 
-/** What of the work of people who lose roles by a change nobody could go on with. */
+/** Documents that are handed over in one act; more are handed over part by part, or by closing an account. */
+const mostHanded = 200;
+
+/** What of the work of people who lose roles by a change nobody could go on with; somewhat more than is handed. */
 export async function strandedBy(
   store: Store,
   libraryIds: readonly string[],
@@ -16,32 +25,75 @@ export async function strandedBy(
   const after = await heldRoles(store, libraryIds, tx);
   const lost = [...before].filter((held) => !after.has(held));
   const personIds = [...new Set(lost.map((held) => held.split(' ')[1] ?? ''))];
-  return strandedWork(store, { libraryIds, personIds }, tx);
+  return strandedWork(store, { libraryIds, personIds, count: mostHanded + 1 }, tx);
+}
+
+/** A change of members or groups: of whose libraries, how it is made, and who takes over what it leaves. */
+interface Change {
+  libraryIds: readonly string[];
+  make: () => Promise<void>;
+  handOverTo: string | undefined;
 }
 
 /**
- * Makes a change of members or groups, where it leaves no work to nobody: a decision that is waited for, a
- * check-out, a document that somebody answers for. @throws Refused `work-left`
+ * Makes a change of members or groups that leaves no work to nobody: a decision that is waited for, a
+ * check-out, a document that somebody answers for go to whoever is named. Returns what is told once it is kept.
+ * @throws Refused `work-left` where nobody is named, `successor-unfit`, `account-unknown`
  */
 export async function keepingWork(
-  store: Store,
-  libraryIds: readonly string[],
+  asker: Asker,
+  { libraryIds, make, handOverTo }: Change,
   tx: Tx,
-  change: () => Promise<void>,
-): Promise<void> {
-  const [first] = await strandedBy(store, libraryIds, tx, change);
-  if (!first) return;
-  const { work, name, number, documents } = first;
-  const which = documents === 1 ? number : `${number} and ${documents - 1} more`;
-  throw new Refused(
-    refuse('conflict', 'work-left', `${name} ${sentences[work](which)}`, { person: name, number, documents }),
-  );
+): Promise<() => void> {
+  const { context } = asker;
+  const left = await strandedBy(context, libraryIds, tx, make);
+  if (left.length === 0) return () => undefined;
+  if (handOverTo === undefined || left.length > mostHanded) throw workLeft(left);
+  const to = await findPerson(context, handOverTo);
+  if (!to || to.closedAt !== null) {
+    const reason = `There is no open account ${handOverTo} to hand over to.`;
+    throw new Refused(refuse('invalid', 'account-unknown', reason, { account: handOverTo }));
+  }
+  const roles = await rolesOf(context, libraryIds, [to.id], tx);
+  const told: Following[] = [];
+  for (const [one, only] of byDocument(left)) {
+    const document = await lockDocument(context, one.documentId, tx);
+    if (!document) throw new Error(`${one.number} has gone`);
+    const handing = { from: { id: one.personId, name: one.name }, to, by: asker.caller.name };
+    const given = handOverOf(document, handing, roles.get(`${one.libraryId} ${to.id}`) ?? new Set());
+    const now = context.clock();
+    const following = new Following(context, document, now, tx);
+    await following.keep(accepted(handOver(document, { ...given, only }, now)), asker.caller.id);
+    told.push(following);
+  }
+  return () => {
+    for (const following of told) publish(context, following.document, following.told);
+  };
+}
+
+/** What of each document is somebody's, with one of it. */
+function byDocument(left: readonly Stranded[]): Iterable<[Stranded, Charge[]]> {
+  const found = new Map<string, [Stranded, Charge[]]>();
+  for (const one of left) {
+    const key = `${one.documentId} ${one.personId}`;
+    const [first, works] = found.get(key) ?? [one, []];
+    found.set(key, [first, [...works, one.work]]);
+  }
+  return found.values();
+}
+
+function workLeft(left: readonly Stranded[]): Refused {
+  const [first] = left as [Stranded];
+  const { work, name, number } = first;
+  const same = left.filter((one) => one.work === work && one.name === name).length;
+  const which = same === 1 ? number : `${number} and ${same - 1} more`;
+  const facts = { person: name, number, documents: same, takesOver: left.length <= mostHanded };
+  return new Refused(refuse('conflict', 'work-left', `${name} ${sentences[work](which)}`, facts));
 }
 
 const sentences: Record<Stranded['work'], (which: string) => string> = {
   decides: (which) =>
-    `is asked to decide about ${which} and could not any more. Put somebody in their place first, or keep the role.`,
-  holds: (which) =>
-    `holds ${which} and could not check in any more. Lift the check-out first, or keep the role.`,
-  owns: (which) => `answers for ${which} and would be no member. Name another owner first, or keep a role.`,
+    `is asked to decide about ${which} and could not any more. Name who takes over, or keep the role.`,
+  holds: (which) => `holds ${which} and could not check in any more. Name who takes over, or keep the role.`,
+  owns: (which) => `answers for ${which} and would be no member. Name who takes over, or keep a role.`,
 };

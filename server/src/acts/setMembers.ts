@@ -13,28 +13,32 @@ import { keepingWork } from './keepWork.ts';
 
 /**
  * Replaces a library's members, people and groups. At least one person is a controller, by themselves or
- * through a group.
+ * through a group. Work that would be left to nobody goes to `handOverTo`.
  */
 export async function performSetMembers(
   asker: Asker,
   libraryId: string,
   wanted: readonly contract.Member[],
+  handOverTo?: string,
 ): Promise<contract.MemberView[]> {
   const { context, caller, ifMatch } = asker;
-  return transact(context.db, async (tx) => {
+  const kept = await transact(context.db, async (tx) => {
     const { actor } = await accessLibrary(asker, libraryId, { administrators: true, tx });
     if (!caller.systemAdministrator) requireRole(actor, 'manageMembers', 'Choosing members');
     const before = await membersOf(context, libraryId, tx);
     refuseStale(ifMatch, entityTag(before), { now: `${before.length} members` });
     const at = context.clock();
     const held = await heldBy(context, wanted, tx);
-    await keepingWork(context, [libraryId], tx, () => replaceMembers(context, libraryId, held, { at, tx }));
+    const make = (): Promise<void> => replaceMembers(context, libraryId, held, { at, tx });
+    const tell = await keepingWork(asker, { libraryIds: [libraryId], make, handOverTo }, tx);
     await refuseUnmanaged(context, [libraryId], tx);
     const of = { at, personId: caller.id, libraryId, documentId: null };
     const facts = { members: wanted.map(memberInWords).sort() };
     await appendLedger(context, { ...of, act: 'setMembers', facts }, tx);
-    return membersOf(context, libraryId, tx);
+    return { members: await membersOf(context, libraryId, tx), tell };
   });
+  kept.tell();
+  return kept.members;
 }
 
 /** The roles of the members named, by id; of one named twice the union. */

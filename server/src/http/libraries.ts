@@ -25,5 +25,7 @@ export function libraryRoutes(router: ContractRouter): void {
     return members;
   });
   router.on(routes.libraryPeople, ({ asker, params, query }) => readLibraryPeople(asker, params.id, query));
-  router.on(routes.setMembers, ({ asker, params, body }) => performSetMembers(asker, params.id, body));
+  router.on(routes.setMembers, ({ asker, params, query, body }) =>
+    performSetMembers(asker, params.id, body, query.handOverTo),
+  );
 }

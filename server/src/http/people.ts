@@ -47,8 +47,12 @@ export function peopleRoutes(router: ContractRouter): void {
   });
   router.on(routes.listGroups, ({ asker, query }) => readGroups(asker, query));
   router.on(routes.addGroup, ({ asker, body }) => performSaveGroup(asker, null, body));
-  router.on(routes.changeGroup, ({ asker, params, body }) => performSaveGroup(asker, params.id, body));
-  router.on(routes.removeGroup, ({ asker, params }) => performRemoveGroup(asker, params.id));
+  router.on(routes.changeGroup, ({ asker, params, query, body }) =>
+    performSaveGroup(asker, params.id, body, query.handOverTo),
+  );
+  router.on(routes.removeGroup, ({ asker, params, query }) =>
+    performRemoveGroup(asker, params.id, query.handOverTo),
+  );
 }
 
 /** A person whose sign-ins a system administrator looks at or ends. @throws Refused `not-administrator` */

@@ -1,14 +1,16 @@
-import { type Role, rolesThatMay } from '@polychron/core';
+import { type Charge, type Role, rolesThatMay } from '@polychron/core';
 import { rows, type Tx } from './database.ts';
 import type { Store } from './store.ts';
 
 /** Work of somebody who would not have the roles for it any more. */
 export interface Stranded {
-  work: 'decides' | 'holds' | 'owns';
+  work: Extract<Charge, 'decides' | 'holds' | 'owns'>;
+  personId: string;
+  /** The person's name. */
   name: string;
-  /** One of the documents, and how many there are. */
+  documentId: string;
+  libraryId: string;
   number: string;
-  documents: number;
 }
 
 /** Who holds which roles in libraries, as `library person role`. */
@@ -27,30 +29,29 @@ export async function heldRoles(store: Store, libraryIds: readonly string[], tx:
 const lacks = (person: string, roles: string): string =>
   `NOT EXISTS (SELECT 1 FROM held_roles h WHERE h.library_id = d.library_id AND h.person_id = ${person} ${roles})`;
 
-/** Work in libraries of people who lack the roles for it, of each person and kind one document. */
-export async function strandedWork(
+/** Work in libraries of people who lack the roles for it, person by person; at most so much. */
+export function strandedWork(
   store: Store,
-  of: { libraryIds: readonly string[]; personIds: readonly string[] },
+  of: { libraryIds: readonly string[]; personIds: readonly string[]; count: number },
   tx: Tx,
 ): Promise<Stranded[]> {
-  if (of.personIds.length === 0) return [];
-  const found = await rows<Omit<Stranded, 'documents'> & { documents: number | bigint }>(
+  if (of.personIds.length === 0) return Promise.resolve([]);
+  return rows<Stranded>(
     store.db,
-    `SELECT w.work, p.name, MIN(w.number) AS number, COUNT(DISTINCT w.number) AS documents FROM (
-       SELECT 'decides' AS work, a.person_id AS personId, d.number FROM approval_posts a
+    `SELECT w.work, w.personId, p.name, w.id AS documentId, w.library_id AS libraryId, w.number FROM (
+       SELECT 'decides' AS work, a.person_id AS personId, d.id, d.library_id, d.number FROM approval_posts a
          JOIN approval_runs r ON r.id = a.run_id AND r.ended_at IS NULL
          JOIN documents d ON d.id = r.document_id AND d.library_id IN (:libraryIds)
-         WHERE a.person_id IN (:personIds) AND a.decision IS NULL
+         WHERE a.person_id IN (:personIds) AND (a.decision IS NULL OR a.decision = 'later')
            AND ${lacks('a.person_id', 'AND h.role IN (:deciding)')}
-       UNION ALL SELECT 'holds', c.holder_id, d.number FROM checkouts c
+       UNION ALL SELECT 'holds', c.holder_id, d.id, d.library_id, d.number FROM checkouts c
          JOIN documents d ON d.id = c.document_id AND d.library_id IN (:libraryIds)
          WHERE c.holder_id IN (:personIds) AND ${lacks('c.holder_id', 'AND h.role IN (:holding)')}
-       UNION ALL SELECT 'owns', d.owner_id, d.number FROM documents d
+       UNION ALL SELECT 'owns', d.owner_id, d.id, d.library_id, d.number FROM documents d
          WHERE d.library_id IN (:libraryIds) AND d.owner_id IN (:personIds) AND ${lacks('d.owner_id', '')}
      ) w JOIN people p ON p.id = w.personId AND p.closed_at IS NULL
-     GROUP BY w.work, p.id ORDER BY w.work, p.name`,
+     ORDER BY w.work, p.name, w.number LIMIT :count`,
     { ...of, deciding: rolesThatMay('decide'), holding: rolesThatMay('checkIn') },
     tx,
   );
-  return found.map((one) => ({ ...one, documents: Number(one.documents) }));
 }

@@ -1,11 +1,10 @@
 import { type ChangedPerson, type PersonView, routes } from '@polychron/contract';
-import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Select } from 'antd';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { peopleQuery } from '../../parts/queries.ts';
 import { call } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
+import { SuccessorField } from './TakingOver.tsx';
 
 /**
  * Closes an account: shows what its holder answers for, and who takes it over, before it is done. Of one that
@@ -14,20 +13,15 @@ import { Refusal } from '../../ui/Refusal.tsx';
 export function CloseAccount({ person, onLeave }: { person: PersonView; onLeave: () => void }) {
   const client = useQueryClient();
   const { id, name, account, closed } = person;
-  const [search, setSearch] = useState('');
-  const [successor, setSuccessor] = useState<string | undefined>();
-  const people = useInfiniteQuery(peopleQuery(search, true));
-  const handOverTo = successor === undefined ? {} : { handOverTo: successor };
+  const [successor, setSuccessor] = useState<{ account: string; name: string } | null>(null);
+  const handOverTo = successor ? { handOverTo: successor.account } : {};
   const { data, error } = useQuery({
-    queryKey: ['closing', id, successor ?? ''],
+    queryKey: ['closing', id, successor?.account ?? ''],
     queryFn: () =>
       call(routes.changePerson, { params: { id }, body: { closed: true, rehearse: true, ...handOverTo } }),
     placeholderData: (before) => before,
   });
   if (!data) return <Refusal error={error} />;
-  const others =
-    people.data?.pages.flatMap((page) => page.items).filter((one) => one.account !== account) ?? [];
-  const chosen = others.find((one) => one.account === successor)?.name ?? successor;
   const { handOver, unmanaged } = data;
   const unfit = handOver.flatMap(({ library, refusals }) =>
     refusals.map(({ detail, documents }) => `${library.name}, ${documentsIn(documents)}: ${detail}`),
@@ -36,10 +30,9 @@ export function CloseAccount({ person, onLeave }: { person: PersonView; onLeave:
     await call(routes.changePerson, { params: { id }, body: { closed: true, ...handOverTo } });
     await client.invalidateQueries();
   };
-  const ready =
-    unmanaged === null && unfit.length === 0 && (handOver.length === 0 || successor !== undefined);
+  const ready = unmanaged === null && unfit.length === 0 && (handOver.length === 0 || successor !== null);
   const label = closed ? 'Hand over' : `Close the account`;
-  const outcome = chosen === undefined ? label : `${label}${closed ? '' : ', hand over'} to ${chosen}`;
+  const outcome = successor ? `${label}${closed ? '' : ', hand over'} to ${successor.name}` : label;
   const nothingLeft = closed && handOver.length === 0;
   return (
     <Consequences
@@ -56,16 +49,7 @@ export function CloseAccount({ person, onLeave }: { person: PersonView; onLeave:
       ))}
       {handOver.length > 0 && (
         <span className="closing-line">
-          All of it goes to{' '}
-          <Select
-            value={successor ?? null}
-            className="closing-successor"
-            aria-label="Who takes over"
-            placeholder="Who takes over?"
-            showSearch={{ filterOption: false, onSearch: setSearch }}
-            onChange={(value: string | null) => setSuccessor(value ?? undefined)}
-            options={others.map((one) => ({ value: one.account, label: `${one.name} · ${one.account}` }))}
-          />
+          All of it goes to <SuccessorField value={successor} without={account} onChoose={setSuccessor} />
         </span>
       )}
       {unfit.map((line) => (

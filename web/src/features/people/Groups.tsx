@@ -7,6 +7,7 @@ import { Consequences } from '../../ui/Consequences.tsx';
 import { groupsQuery, peopleQuery } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { FindField } from './FindField.tsx';
+import { useTakingOver } from './TakingOver.tsx';
 
 /** Groups: people who hold roles together. */
 export function Groups({ mayChange }: { mayChange: boolean }) {
@@ -16,9 +17,15 @@ export function Groups({ mayChange }: { mayChange: boolean }) {
   const found = pages.data?.pages.flatMap((page) => page.items);
   const [editing, setEditing] = useState<Group | 'new' | null>(null);
   const [removing, setRemoving] = useState<Group | null>(null);
+  const takingOver = useTakingOver();
   const remove = async (): Promise<void> => {
     if (!removing) return;
-    await call(routes.removeGroup, { params: { id: removing.id } });
+    try {
+      await call(routes.removeGroup, { params: { id: removing.id }, query: takingOver.query });
+    } catch (refusal) {
+      takingOver.hear(refusal);
+      throw refusal;
+    }
     await client.invalidateQueries();
   };
   return (
@@ -68,12 +75,16 @@ export function Groups({ mayChange }: { mayChange: boolean }) {
       )}
       {removing && (
         <Consequences
-          outcomes={[{ label: `Remove ${removing.name}`, act: remove }]}
-          onLeave={() => setRemoving(null)}
+          outcomes={[{ label: `Remove ${removing.name}${takingOver.words}`, act: remove }]}
+          onLeave={() => {
+            setRemoving(null);
+            takingOver.forget();
+          }}
         >
           {removing.people.length} {removing.people.length === 1 ? 'person loses' : 'people lose'} the roles
           they hold only through {removing.name}
           {removing.libraries.length > 0 && <> in {removing.libraries.join(', ')}</>}. Their accounts stay.
+          {takingOver.field}
         </Consequences>
       )}
     </section>
@@ -87,16 +98,18 @@ function GroupForm({ group, onLeave }: { group: Group | null; onLeave: () => voi
   const [search, setSearch] = useState('');
   const people = useInfiniteQuery(peopleQuery(search, true));
   const [error, setError] = useState<unknown>(null);
+  const takingOver = useTakingOver();
   const save = async (): Promise<void> => {
     setError(null);
     try {
       const body = { name, people: chosen };
-      if (group) await call(routes.changeGroup, { params: { id: group.id }, body });
+      if (group) await call(routes.changeGroup, { params: { id: group.id }, query: takingOver.query, body });
       else await call(routes.addGroup, { body });
       await client.invalidateQueries();
       onLeave();
     } catch (refusal) {
       setError(refusal);
+      takingOver.hear(refusal);
     }
   };
   const names = new Map(
@@ -130,9 +143,11 @@ function GroupForm({ group, onLeave }: { group: Group | null; onLeave: () => voi
         onChange={setChosen}
         options={[...names].map(([value, label]) => ({ value, label: `${label} · ${value}` }))}
       />
+      {takingOver.field}
       <div className="acts">
         <Button type="primary" htmlType="submit" disabled={name.trim() === ''}>
           {group ? 'Save' : 'Create'}
+          {takingOver.words}
         </Button>
         <button type="button" className="quiet" onClick={onLeave}>
           Not now

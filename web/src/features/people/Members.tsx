@@ -9,6 +9,7 @@ import { has } from '../../ui/has.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { AboutLibrary } from './AboutLibrary.tsx';
 import { FindField } from './FindField.tsx';
+import { useTakingOver } from './TakingOver.tsx';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useMessages } from '../../ui/messages.tsx';
 
@@ -38,6 +39,7 @@ export function Members({ library }: { library: Library }) {
   const [draft, setDraft] = useState<{ members: MemberView[]; tag: string } | null>(null);
   const [error, setError] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
+  const takingOver = useTakingOver();
   if (!data) return null;
   const members = draft?.members ?? data.members;
   const edit = (changed: MemberView[]): void => setDraft({ members: changed, tag: draft?.tag ?? data.tag });
@@ -76,14 +78,18 @@ export function Members({ library }: { library: Library }) {
         account ? { account, roles } : { group: group ?? '', roles },
       );
     try {
-      await ask(routes.setMembers, { params: { id: library.id }, body, ifMatch: draft?.tag ?? data.tag });
+      const ifMatch = draft?.tag ?? data.tag;
+      const { query } = takingOver;
+      await ask(routes.setMembers, { params: { id: library.id }, query, body, ifMatch });
       // What was set is read anew before one can go on from it; what else shows it follows.
       await client.fetchQuery({ ...membersQuery(library.id), staleTime: 0 });
       setDraft(null);
+      takingOver.forget();
       void client.invalidateQueries();
       void message.success(`The members of ${library.name} are set.`);
     } catch (refusal) {
       setError(refusal);
+      takingOver.hear(refusal);
       if (refusal instanceof ProblemError && refusal.problem.status === 412)
         await client.invalidateQueries({ queryKey: ['members', library.id] });
     } finally {
@@ -161,9 +167,11 @@ export function Members({ library }: { library: Library }) {
       {changes.length > 0 && (
         <section className="consequences" aria-label="Consequences">
           <p>{changes.join(' ')}</p>
+          {takingOver.field}
           <div className="acts">
             <Button type="primary" loading={busy} onClick={() => void save()}>
               Set {changes.length === 1 ? 'this change' : `${changes.length} changes`}
+              {takingOver.words}
             </Button>
             <button
               type="button"
@@ -171,6 +179,7 @@ export function Members({ library }: { library: Library }) {
               onClick={() => {
                 setDraft(null);
                 setError(null);
+                takingOver.forget();
               }}
             >
               Leave as it is
