@@ -1,4 +1,4 @@
-import type { PDFFont, PDFPage } from 'pdf-lib';
+import type { PDFDocument, PDFFont, PDFPage } from 'pdf-lib';
 import { refuse, type Refusal } from '../document/refusal.ts';
 
 /** Points of the line's type, and of its distance from the lower edge of the page. */
@@ -13,9 +13,14 @@ const edge = 12;
  */
 export async function stampPdf(bytes: Uint8Array, line: string): Promise<Uint8Array | Refusal> {
   // Four hundred modules, which only this needs.
-  const { degrees, EncryptedPDFError, PDFDocument, rgb, StandardFonts } = await import('pdf-lib');
+  const pdf = await import('pdf-lib');
+  const { degrees, EncryptedPDFError, PDFDocument, rgb, StandardFonts } = pdf;
+  const unfolded = boundUnfolding(pdf);
   try {
     const opened = await PDFDocument.load(bytes, { updateMetadata: false });
+    // What was cut short is passed over on loading, as what is damaged.
+    if (unfolded.room < 0 || hasTooManyPages(opened))
+      return notIssued('it holds more than a document may. Check in a smaller one.');
     const font = await opened.embedFont(StandardFonts.Helvetica);
     const text = encodable(font, line);
     for (const page of opened.getPages()) {
@@ -28,6 +33,57 @@ export async function stampPdf(bytes: Uint8Array, line: string): Promise<Uint8Ar
       return notIssued('it is locked against changes. Check in a PDF without a password.');
     // What a damaged file lacks is met anywhere on the way.
     if (error instanceof Error) return notIssued('it cannot be read as a PDF. Save it anew and check it in.');
+    throw error;
+  }
+}
+
+/** No more is unfolded of a PDF's object streams, in bytes. */
+const mostUnfolded = 128 << 20;
+
+/** What unfolds streams in pdf-lib, which has no bound of its own, and how much there still is room for. */
+interface Unfolding {
+  buffer: Uint8Array;
+  ensureBuffer: (this: Unfolding, requested: number) => Uint8Array;
+}
+const unfolded = { room: 0, isBound: false };
+
+/** Lets a PDF of a few kilobytes not unfold to gigabytes, from now on; tells how much room is left. */
+function boundUnfolding({
+  decodePDFRawStream,
+  PDFContext,
+  PDFRawStream,
+}: typeof import('pdf-lib')): Readonly<{ room: number }> {
+  unfolded.room = mostUnfolded;
+  if (unfolded.isBound) return unfolded;
+  unfolded.isBound = true;
+  const dictionary = PDFContext.create().obj({ Filter: 'FlateDecode' });
+  const empty = decodePDFRawStream(PDFRawStream.of(dictionary, Uint8Array.of(0x78, 0x9c)));
+  const streams = Object.getPrototypeOf(Object.getPrototypeOf(empty)) as Unfolding;
+  const { ensureBuffer } = streams;
+  streams.ensureBuffer = function (requested) {
+    if (unfolded.room < 0) throw new Error('there is no room for more');
+    const before = this.buffer.length;
+    const buffer = ensureBuffer.call(this, requested);
+    unfolded.room -= buffer.length - before;
+    return buffer;
+  };
+  return unfolded;
+}
+
+/** No document has more pages; a tree of a few nodes that name each other may seem to have millions. */
+const mostPages = 20_000;
+
+function hasTooManyPages(opened: PDFDocument): boolean {
+  let nodes = 0;
+  class TooMany extends Error {}
+  try {
+    opened.catalog.Pages().traverse(() => {
+      nodes += 1;
+      if (nodes > 2 * mostPages) throw new TooMany();
+    });
+    return opened.getPageCount() > mostPages;
+  } catch (error) {
+    if (error instanceof TooMany) return true;
     throw error;
   }
 }

@@ -11,7 +11,7 @@ import { Zip, ZipPassThrough } from 'fflate';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { contentTag } from '../access/preconditions.ts';
-import { fetched, readChunks, sha256 } from '../content/contents.ts';
+import { fetched, readChunks, readContent, sha256 } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import type { Issue } from '../reads/issued.ts';
@@ -107,7 +107,8 @@ export async function sendIssued(
   const { fileName, control } = issue;
   if (!carriesControlFields(content.fileName))
     return sendContent(context, res, { content: { ...content, fileName }, mark: null });
-  const bytes = await context.readers.issue(fetched(context, content), content.fileName, control);
+  const fetch = (): Promise<Buffer> => readContent(context, content.sha256);
+  const bytes = await context.readers.issue(content, fetch, control);
   res.status(200).attachment(fileName);
   describe(res, content, sha256(bytes));
   res.send(Buffer.from(bytes));

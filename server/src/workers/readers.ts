@@ -204,14 +204,12 @@ export class Readers {
   }
 
   /** An issued copy of the file. @throws Refused `not-to-be-issued` */
-  issue(file: Fetched, fileName: string, control: ControlValues): Promise<Uint8Array> {
-    return this.memory.within(2 * file.size, () =>
-      this.run<Uint8Array>(file.size, async () => ({
-        kind: 'issue',
-        bytes: await file.bytes(),
-        fileName,
-        control,
-      })),
+  issue(content: Issued, bytes: () => Promise<Buffer>, control: ControlValues): Promise<Uint8Array> {
+    const { sha256, size, fileName } = content;
+    const task = async (): Promise<Task> => ({ kind: 'issue', bytes: await bytes(), fileName, control });
+    return this.memory.within(2 * size, () =>
+      // Why it cannot be is in the file, whatever is to be written into it.
+      this.unlessRefused(`issue ${fileName} ${sha256}`, () => this.run<Uint8Array>(size, task)),
     );
   }
 
@@ -309,6 +307,8 @@ export interface Fetched {
   size: number;
   bytes: () => Promise<Uint8Array>;
 }
+
+type Issued = Pick<ContentFacts, 'sha256' | 'size' | 'fileName'>;
 
 /** One entry of a .zip, from its own header on. */
 export interface PackedPart {
