@@ -50,12 +50,19 @@ export class Client {
     const sent = sentAs({ body, form, blob });
     const response = await fetch(url, {
       method: route.method.toUpperCase(),
+      // What is sent is meant for this server, not for where it leads.
+      redirect: 'manual',
       headers: { Authorization: `Bearer ${this.token}`, ...sent.headers, ...headers },
       ...(sent.body === undefined ? {} : { body: sent.body }),
     }).catch((error: unknown) => {
       throw new Told(`${this.server} cannot be reached: ${reasonOf(error)}`);
     });
     if (response.ok) return response;
+    const elsewhere = response.headers.get('location');
+    if (response.status < 400 && elsewhere !== null)
+      throw new Told(
+        `${this.server} leads to ${elsewhere}. Nothing was sent there; sign in there if that is right.`,
+      );
     const problem = Problem.safeParse(await response.json().catch(() => null));
     if (!problem.success) throw new Told(`${this.server} answered ${response.status} without a reason.`);
     throw new Refused(problem.data.detail, problem.data.code, response.status);

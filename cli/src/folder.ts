@@ -1,6 +1,6 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { openAsBlob } from 'node:fs';
-import { access, readFile, rename, writeFile } from 'node:fs/promises';
+import { lstat, readFile, rename, writeFile } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
 import { z } from 'zod';
 import { Told } from './client.ts';
@@ -16,7 +16,11 @@ const Held = z.object({
   sha256: z.string(),
 });
 export type Held = z.infer<typeof Held>;
-const Notes = z.record(z.string(), Held);
+/** By file name; a path could lead out of the folder. */
+const Notes = z.record(
+  z.string().refine((name) => name === basename(name) && !name.includes('\\') && !/^\.*$/.test(name)),
+  Held,
+);
 type Notes = z.infer<typeof Notes>;
 
 /** What a folder's notes are called. */
@@ -58,15 +62,19 @@ export async function note(path: string, held: Held | null): Promise<void> {
   const { [basename(path)]: _, ...others } = await heldIn(folder);
   const notes = held ? { ...others, [basename(path)]: held } : others;
   // Written beside and put in its place, so that it is never half there.
-  const beside = `${placeOf(folder)}.new`;
-  await writeFile(beside, `${JSON.stringify(notes, null, 2)}\n`);
+  const beside = `${placeOf(folder)}.${randomUUID()}`;
+  await writeFile(beside, `${JSON.stringify(notes, null, 2)}\n`, { flag: 'wx' });
   await rename(beside, placeOf(folder));
 }
 
-/** A file as it stands, never in memory whole, with its SHA-256 in lower-case hexadecimal. */
+/**
+ * A file as it stands, never in memory whole, with its SHA-256 in lower-case hexadecimal. @throws Told where it
+ * is a link: whoever made the folder could have it lead to what is none of the server's
+ */
 export async function contentOf(path: string): Promise<{ blob: Blob; sha256: string }> {
   // Says that there is no such file as other readings do.
-  await access(path);
+  if (!(await lstat(path)).isFile())
+    throw new Told(`${basename(path)} is a link, or no file. Put the file itself there.`);
   const blob = await openAsBlob(path);
   const hash = createHash('sha256');
   for await (const part of blob.stream() as unknown as AsyncIterable<Uint8Array>) hash.update(part);

@@ -27,7 +27,7 @@ export async function checkOut(
   const path = join(folder, fileName);
   // What stands there already may be somebody's work.
   const parts = content.body as unknown as AsyncIterable<Uint8Array>;
-  await pipeline(parts, createWriteStream(path, { flags: 'wx' })).catch(async (error: unknown) => {
+  await pipeline(bounded(parts), createWriteStream(path, { flags: 'wx' })).catch(async (error: unknown) => {
     if ((error as { code?: string }).code === 'EEXIST')
       throw new Told(
         `${document.number} is checked out to you, but ${path} is there already. Move it, and check out again.`,
@@ -40,4 +40,16 @@ export async function checkOut(
   await note(path, { ...held, sha256: (await contentOf(path)).sha256 });
   const end = until === null ? '' : `, to ${until.slice(0, 10)}`;
   say(`${document.number} is checked out to you at ${base}${end}: ${path}`);
+}
+
+/** No file that Polychron keeps has more bytes. */
+const mostBytes = 2 * 2 ** 30;
+
+async function* bounded(parts: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
+  let size = 0;
+  for await (const part of parts) {
+    size += part.length;
+    if (size > mostBytes) throw new Told(`The server sends more than ${mostBytes} bytes, which no file has.`);
+    yield part;
+  }
 }
