@@ -68,8 +68,8 @@ export async function note(path: string, held: Held | null): Promise<void> {
 }
 
 /**
- * A file as it stands, never in memory whole, with its SHA-256 in lower-case hexadecimal. @throws Told where it
- * is a link: whoever made the folder could have it lead to what is none of the server's
+ * A file as it stands, never in memory whole, with its SHA-256 in lower-case hexadecimal. @throws Told where
+ * it is a link: whoever made the folder could have it lead to what is none of the server's
  */
 export async function contentOf(path: string): Promise<{ blob: Blob; sha256: string }> {
   // Says that there is no such file as other readings do.

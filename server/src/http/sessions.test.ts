@@ -193,6 +193,27 @@ test('wrong sign-ins are slowed by account and address together; the right passw
   for (const { took } of [elsewhere, other]) expect(took).toBeLessThan(here.took - 500);
 });
 
+test('whoever says that they are a proxy, or stands before one, is counted by where they come from', async () => {
+  /** How many tries are left after three that name other places. */
+  const left = async (trustProxy: number | undefined, from: (n: number) => string): Promise<string> => {
+    const app = createApp(server.context, trustProxy === undefined ? {} : { trustProxy });
+    let said = '';
+    for (const n of [1, 2, 3]) {
+      const told = { Forwarded: `for=192.0.2.${n}`, 'X-Real-IP': `192.0.2.${n}` };
+      const asked = request(app)
+        .post('/api/v1/session')
+        .set({ 'X-Forwarded-For': from(n), ...told });
+      const { headers } = await asked.send({ account: 'nobody at all', password: 'x' });
+      said = String(headers['ratelimit']);
+    }
+    return /"30-in-1min"; r=(\d+)/.exec(said)?.[1] ?? said;
+  };
+  expect(await left(undefined, (n) => `192.0.2.${n}`)).toBe('27');
+  // The proxy writes whom it heard behind what that one said.
+  expect(await left(1, (n) => `192.0.2.${n}, 203.0.113.7`)).toBe('27');
+  expect(await left(1, (n) => `203.0.113.7, 192.0.2.${n}`)).toBe('29');
+});
+
 test('tries that pile up are refused for a minute', async () => {
   const app = createApp(server.context);
   const wrong = { account: 'nobody', password: 'x' };

@@ -3,12 +3,29 @@ import { join } from 'node:path';
 import { DemoAccounts } from '@polychron/contract';
 import { Provider } from '../access/provider.ts';
 import type { Context } from '../context.ts';
+import express from 'express';
 import { NotStarted } from '../notStarted.ts';
 
-/** Which proxies are trusted: how many, or their addresses, separated by commas. */
+/** More proxies than stand one behind another anywhere: whoever counts so many means everybody. */
+const mostProxies = 10;
+
+/**
+ * Which proxies are trusted: how many, or their addresses, separated by commas. @throws NotStarted where it
+ * is neither, or anybody could say that they are one
+ */
 export function trusted(given: string | undefined): { trustProxy?: number | string } {
   if (!given) return {};
-  return { trustProxy: /^\d+$/.test(given) ? Number(given) : given };
+  const trustProxy = /^\d+$/.test(given) ? Number(given) : given;
+  const wrong = new NotStarted(
+    `POLYCHRON_TRUST_PROXY is ${given}; it must be a number of proxies up to ${mostProxies}, or their addresses.`,
+  );
+  if (typeof trustProxy === 'number' ? trustProxy > mostProxies : /\/0+$/.test(given)) throw wrong;
+  try {
+    express().set('trust proxy', trustProxy);
+  } catch (error) {
+    throw error instanceof TypeError ? wrong : error;
+  }
+  return { trustProxy };
 }
 
 /** What a person may keep on their Desk. */
