@@ -436,6 +436,31 @@ describe('a decision by answering', () => {
     expect(await latest(id)).toMatchObject({ state: 'inApproval' });
   });
 
+  test('a secret that is almost known is none: all that is near it is answered alike', async () => {
+    const { id } = await waiting();
+    const { replyTo } = (await get('approver', `/outbox/${(await newest('approver')).id}`)).body as {
+      replyTo: string;
+    };
+    const address = replyTo;
+    const secret = /\+([0-9a-f]{40})@/.exec(address)?.[1] ?? '';
+    expect(secret).toHaveLength(40);
+    const near = [
+      ...Array.from(
+        secret,
+        (sign, at) => secret.slice(0, at) + (sign === '0' ? '1' : '0') + secret.slice(at + 1),
+      ),
+      ...['', '%', '_'.repeat(40), `${secret.slice(0, 39)}%`, secret.slice(0, 39), "x' OR '1'='1"],
+    ];
+    const said = new Set<string>();
+    for (const guess of near) {
+      const { status, body } = await incoming(mailTo(address.replace(secret, guess), 'approve'));
+      said.add(`${status} ${JSON.stringify(body)}`);
+    }
+    expect([...said]).toEqual([expect.stringMatching(/^404 .*answer-unknown/)]);
+    expect(await latest(id)).toMatchObject({ state: 'inApproval' });
+    expect((await incoming(mailTo(address, 'approve'))).status).toBe(200);
+  });
+
   test('a stranger’s message is read no further than its head, nothing of it is written, and many are refused', async () => {
     const stranger = mailTo('answer+0123456789012345678901234567890123456789@test.example', 'approve');
     const kept = (): Promise<object[]> =>
