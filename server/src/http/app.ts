@@ -26,7 +26,7 @@ import { signedIn } from './signedIn.ts';
 import { mailPace, signInPace } from './signInPace.ts';
 import { uploads, uploadsPath } from './uploads.ts';
 import { standingRoutes } from './standing.ts';
-import { requireShallow } from './wellFormed.ts';
+import { requireModest } from './wellFormed.ts';
 import { versionRoutes } from './versions.ts';
 
 /** Every resource's routes. */
@@ -103,7 +103,7 @@ export function createApp(
       res.set('Cache-Control', 'private, no-store');
       next();
     },
-    express.json({ limit: '2mb', verify: (_req, _res, body) => requireShallow(body) }),
+    express.json({ limit: '2mb', verify: (_req, _res, body) => requireModest(body) }),
   );
   app.post('/api/v1/session', signInPace());
   app.post('/api/v1/mail', mailPace());

@@ -117,6 +117,10 @@ const tooManyAtOnce: ProblemFacts = {
   detail: 'Too many people work on the same at this moment. Nothing was changed. Try again in a moment.',
 };
 
+/** How much of what is wrong with a request is told, and how many signs of each. */
+const mostIssues = 20;
+const longestIssue = 500;
+
 function toProblem(error: unknown, method: string): ProblemFacts {
   if (isUnreachable(error)) return databaseAway(error, method);
   if (isPassing(error)) return tooManyAtOnce;
@@ -126,7 +130,10 @@ function toProblem(error: unknown, method: string): ProblemFacts {
     return { status: ownStatus[code] ?? statuses[kind], code, detail: reason, facts };
   }
   if (error instanceof z.ZodError) {
-    const issues = error.issues.map((issue) => ({ where: issue.path.join('.'), message: issue.message }));
+    const issues = error.issues.slice(0, mostIssues).map(({ path, message }) => ({
+      where: path.join('.').slice(0, longestIssue),
+      message: message.slice(0, longestIssue),
+    }));
     return {
       status: 422,
       code: 'invalid-input',

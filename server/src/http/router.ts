@@ -8,7 +8,7 @@ import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
 import { onAccountOf } from '../workers/account.ts';
 import { fileMissing, readFileBody, readFormOrUpload } from './upload.ts';
-import { requireWellFormed } from './wellFormed.ts';
+import { requireModest, requireWellFormed } from './wellFormed.ts';
 
 /**
  * What a handler is given. Bodies with files are read when the handler asks, after it has checked the
@@ -95,6 +95,9 @@ export class ContractRouter {
       const { upload, ...fields } = sent;
       if (file) staged.push(file);
       if (upload !== undefined) used.push(upload);
+      // A field may be JSON itself.
+      for (const value of Object.values(fields))
+        if (/^\s*[[{]/.test(value)) requireModest(Buffer.from(value));
       return { body: parse(fields), file };
     };
     return {

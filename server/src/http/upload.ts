@@ -36,8 +36,12 @@ async function readForm(context: Context, req: Request): Promise<Form> {
   try {
     await new Promise<void>((resolve, reject) => {
       const parser = openParser(req);
+      let signs = 0;
       parser.on('field', (name, value, nameTruncated, valueTruncated) => {
-        if (nameTruncated || valueTruncated) reject(malformed(`the field ${name.slice(0, 40)} is too long`));
+        signs += value.length;
+        if (signs > limits.fieldSize) reject(malformed('its fields are too long together'));
+        else if (nameTruncated || valueTruncated)
+          reject(malformed(`the field ${name.slice(0, 40)} is too long`));
         else if (name in fields) reject(malformed(`the field ${name} comes twice`));
         else fields[name] = value;
       });

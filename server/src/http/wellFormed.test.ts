@@ -1,7 +1,7 @@
 import type * as contract from '@polychron/contract';
 import { docxOf } from '../testing/files.ts';
 import { testServer } from '../testing/started.ts';
-import { requireShallow, requireWellFormed } from './wellFormed.ts';
+import { requireModest, requireWellFormed } from './wellFormed.ts';
 
 const server = testServer();
 const half = '\ud800';
@@ -53,8 +53,41 @@ test('what is nested deeper than anything is refused, however deep, without a wo
 
 test('brackets in texts are no depth, quotes in them no end', () => {
   const fine = { text: '[{'.repeat(100), quoted: '"[\\"{'.repeat(100), list: Array(100).fill([]) };
-  expect(() => requireShallow(Buffer.from(JSON.stringify(fine)))).not.toThrow();
-  expect(() => requireShallow(Buffer.from(`"\\\\"${'['.repeat(33)}`))).toThrow();
-  expect(() => requireShallow(Buffer.from(`${'['.repeat(32)}${']'.repeat(32)}`))).not.toThrow();
-  expect(() => requireShallow(Buffer.from(`${'['.repeat(33)}${']'.repeat(33)}`))).toThrow();
+  expect(() => requireModest(Buffer.from(JSON.stringify(fine)))).not.toThrow();
+  expect(() => requireModest(Buffer.from(`"\\\\"${'['.repeat(33)}`))).toThrow();
+  expect(() => requireModest(Buffer.from(`${'['.repeat(32)}${']'.repeat(32)}`))).not.toThrow();
+  expect(() => requireModest(Buffer.from(`${'['.repeat(33)}${']'.repeat(33)}`))).toThrow();
+  expect(() => requireModest(Buffer.from(`[${'1,'.repeat(40_000)}1]`))).not.toThrow();
+  expect(() => requireModest(Buffer.from(`["${','.repeat(100_000)}"]`))).not.toThrow();
+  expect(() => requireModest(Buffer.from(`[${'1,'.repeat(40_001)}1]`))).toThrow();
+});
+
+test('of what is wrong a little is told, however much there is', async () => {
+  const admin = await server.as('admin');
+  const wide = { name: 'G', people: Array(4000).fill(1), ['x'.repeat(5000)]: 1 };
+  const { status, text } = await admin.post('/api/v1/groups').send(wide);
+  expect(status).toBe(422);
+  expect((JSON.parse(text) as { issues: object[] }).issues).toHaveLength(20);
+  expect(text.length).toBeLessThan(20_000);
+  const wider = await admin.post('/api/v1/groups').send({ name: 'G', people: Array(50_000).fill('a') });
+  expect((wider.body as contract.Problem).detail).toBe('The request holds more than 40000 values.');
+});
+
+test('a form is bounded as a body is: in all its fields together, and in the JSON of one', async () => {
+  const library = await server.library();
+  const author = await server.as('author');
+  const form = () =>
+    author.post(`/api/v1/libraries/${library}/documents`).attach('file', docxOf('x'), 'op.docx');
+  const long = await form()
+    .field('fields', '{}')
+    .field('comment', 'x'.repeat(1 << 20))
+    .field('more', 'x'.repeat(1 << 20));
+  expect(long.body).toMatchObject({ status: 422, code: 'malformed-upload' });
+  const wide = JSON.stringify({ title: 'x', subject: Array(50_000).fill('a') });
+  expect((await form().field('fields', wide).field('comment', 'c')).body).toMatchObject({
+    code: 'invalid-input',
+    detail: 'The request holds more than 40000 values.',
+  });
+  const commas = await form().field('fields', '{"title":"x"}').field('comment', ','.repeat(60_000));
+  expect((commas.body as contract.Problem).detail).not.toContain('values');
 });

@@ -1,8 +1,9 @@
 import { refuse } from '@polychron/core';
 import { Refused } from '../refused.ts';
 
-/** Deeper than anything that is asked for. */
+/** Deeper, and wider, than anything that is asked for: five thousand members with all their roles. */
 const deepest = 32;
+const mostValues = 40_000;
 
 /**
  * Refuses what is nested deeper than anything here is, and text that is no Unicode: half of a surrogate pair
@@ -35,15 +36,16 @@ function invalid(path: readonly string[], why: string): Refused {
   return new Refused(refuse('invalid', 'invalid-input', detail, { issues: [{ where, message: why }] }));
 }
 
-const [quote, backslash, openers, closers] = [0x22, 0x5c, [0x5b, 0x7b], [0x5d, 0x7d]];
+const [quote, backslash, comma, openers, closers] = [0x22, 0x5c, 0x2c, [0x5b, 0x7b], [0x5d, 0x7d]];
 
 /**
- * Refuses a body of JSON (RFC 8259) that is nested deeper than anything here is, before it is read: reading
- * it would take seconds in which nobody else is answered.
+ * Refuses a body of JSON (RFC 8259) that is nested deeper, or holds more values, than anything here, before
+ * it is read: reading it, and saying what is wrong with each, would take seconds in which nobody else is
+ * answered.
  * @throws Refused `invalid-input`
  */
-export function requireShallow(body: Uint8Array): void {
-  let depth = 0;
+export function requireModest(body: Uint8Array): void {
+  let [depth, values] = [0, 0];
   let isText = false;
   for (let at = 0; at < body.length; at += 1) {
     const sign = body[at] as number;
@@ -55,5 +57,9 @@ export function requireShallow(body: Uint8Array): void {
       depth += 1;
       if (depth > deepest) throw invalid([], `is nested more than ${deepest} deep.`);
     } else if (closers.includes(sign)) depth -= 1;
+    else if (sign === comma) {
+      values += 1;
+      if (values > mostValues) throw invalid([], `holds more than ${mostValues} values.`);
+    }
   }
 }

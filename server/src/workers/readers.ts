@@ -1,3 +1,4 @@
+import { once } from 'node:events';
 import { stat } from 'node:fs/promises';
 import { LRUCache } from 'lru-cache';
 import { Piscina } from 'piscina';
@@ -30,6 +31,8 @@ import type { Answer, Laid, Look, Merge, Task } from './readerWorker.ts';
 
 /** One more than there are for long work, so that there is always a place for a short one. */
 const threads = 3;
+/** How long is waited to be told whether a content is read in the page, in milliseconds. */
+const longestAnswer = 15_000;
 /** What readings, and comparisons, that are kept for the next who asks may take of memory each, in bytes. */
 const cached = 32 << 20;
 
@@ -122,18 +125,23 @@ export class Readers {
 
   /**
    * Why a content is not read in the page, in a sentence; null where it is, or where none of its type are.
-   * It is read for that, if it is large enough to be more than a page holds.
+   * It is read for that, if it is large enough to be more than a page holds; nobody waits for that for long.
    */
   async whyNotRead(content: ContentFacts, bytes: () => Promise<Buffer>): Promise<string | null> {
     const layout = layoutOf(content.mediaType);
     if (!layout || surelyLaidOut(layout, content)) return null;
-    try {
-      await this.read(content, bytes);
-      return null;
-    } catch (error) {
-      if (error instanceof Refused) return error.refusal.reason;
-      throw error;
-    }
+    const reading = this.read(content, bytes).then(
+      () => null,
+      (error: unknown) => {
+        if (error instanceof Refused) return error.refusal.reason;
+        throw error;
+      },
+    );
+    const enough = AbortSignal.timeout(longestAnswer);
+    const late = once(enough, 'abort').then(
+      () => 'It takes long to read: whether it can be read in the page is not known yet.',
+    );
+    return Promise.race([reading, late]);
   }
 
   /** Does what is refused for good, or for a while, once: the next who asks is told at once. */
