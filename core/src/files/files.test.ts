@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { strToU8 } from 'fflate';
 import { cleanFileName, mediaTypeOf, readerOf } from './fileType.ts';
+import { isRefusal } from '../document/refusal.ts';
+import { layOut, surelyLaidOut, tooLargeToLayOut } from './layOut.ts';
 import { readText } from './text/readText.ts';
 import {
   type Block,
@@ -123,4 +125,16 @@ test('the parts of a reading are the whole, each within its limit unless one blo
     ),
     { numRuns: 200 },
   );
+});
+
+test('what a page can hold is told by the facts of a file where these are enough', () => {
+  // The words of a .docx are counted where it is read, and nowhere else.
+  expect(surelyLaidOut('docx', { size: 20_000, words: 3000 })).toBe(true);
+  expect(surelyLaidOut('docx', { size: 20_000, words: null })).toBe(false);
+  expect(surelyLaidOut('csv', { size: 60_000, words: 1 })).toBe(true);
+  expect(surelyLaidOut('csv', { size: 60_001, words: 1 })).toBe(false);
+  const lines = (count: number) => layOut(Buffer.from('\n'.repeat(count)), 'text');
+  expect([isRefusal(lines(60_000)), isRefusal(lines(60_001))]).toEqual([false, true]);
+  expect(tooLargeToLayOut('markdown', 48_000_001)).toMatchObject({ code: 'too-complex' });
+  expect(tooLargeToLayOut('docx', 48_000_001)).toBeNull();
 });

@@ -11,7 +11,7 @@ beforeAll(async () => {
   library = await server.library({ custody: 'optional' });
 });
 
-/** A text and a .docx with more paragraphs than are read in the page, and with as many as are. */
+/** A text of so many lines; more than are read in the page. */
 const text = (lines: number): Buffer => Buffer.from('a line\n'.repeat(lines));
 const tooMany = 60_001;
 const why = expect.stringContaining('more than 60,000 paragraphs');
@@ -41,11 +41,11 @@ describe('whoever gives a file is told that it is not read in the page, in the w
   });
 
   test('a version without a check-out', async () => {
-    const { id } = await made(docxOf('Short'), 'short.docx');
+    const { id } = await made(text(3), 'grown.md');
     const answer = await author
       .post(`/api/v1/documents/${id}/versions`)
       .field({ basedOn: '0.1', comment: 'Grown', level: 'minor' })
-      .attach('file', docxOf('x\n'.repeat(tooMany)), 'short.docx')
+      .attach('file', Buffer.from('a\n\n'.repeat(tooMany)), 'grown.md')
       .expect(201);
     const { notRead, label } = answer.body as contract.MadeVersion;
     expect(notRead).toEqual(why);
