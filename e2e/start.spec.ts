@@ -20,7 +20,8 @@ import { type APIRequestContext, expect, request, type Route, test } from '@play
 import { pandocFile, password } from './support.ts';
 
 const port = Number(process.env['POLYCHRON_TEST_PORT'] ?? 4620) + 5;
-const home = mkdtempSync(join(tmpdir(), 'polychron-home-'));
+// With a space, as folders of people have.
+const home = mkdtempSync(join(tmpdir(), 'polychron home '));
 test.afterAll(() => rmSync(home, { recursive: true }));
 /** What was started and not stopped, with its data folder: a test that fails leaves the ports to the next. */
 const running = new Map<ChildProcess, string>();

@@ -41,16 +41,15 @@ async function presentViews(
   roles: ReadonlyMap<string, ReadonlySet<Role>>,
 ): Promise<contract.Library[]> {
   const { context, caller } = asker;
-  const states = await statesOf(
-    context,
-    libraries.map(({ id }) => id),
-  );
+  const ids = libraries.map(({ id }) => id);
+  const [states, former] = await Promise.all([statesOf(context, ids), formerCodesOf(context, ids)]);
   const views: contract.Library[] = [];
   for (const library of libraries) {
     const { id } = library;
     const actor = { id: caller.id, name: caller.name, roles: roles.get(id) ?? new Set<Role>() };
     const rules = states.get(id)?.rules;
-    if (rules) views.push(await libraryView(asker, library, { actor, rules }));
+    const formerCodes = former.get(id) ?? [];
+    if (rules) views.push(await libraryView(asker, library, { actor, rules, formerCodes }));
   }
   return views;
 }
@@ -71,10 +70,11 @@ async function viewOrNone(asker: Asker, library: LibraryRow): Promise<contract.L
 /** A library as the caller sees it, now or as it was; null where they were no member then, or it was not. */
 async function viewOf(asker: Asker, library: LibraryRow): Promise<contract.Library | null> {
   const { context, caller, asOf: at } = asker;
+  const formerCodes = (await formerCodesOf(context, [library.id])).get(library.id) ?? [];
   if (!at) {
     const { id } = library;
     const [actor, rules] = await Promise.all([actorIn(context, caller, id), loadRules(context, id)]);
-    return libraryView(asker, library, { actor, rules });
+    return libraryView(asker, library, { actor, rules, formerCodes });
   }
   const viewers = await lookingBackIn(asker, library.id, at);
   const isMember = viewers.then.roles.size > 0 && viewers.now.roles.size > 0;
@@ -84,7 +84,7 @@ async function viewOf(asker: Asker, library: LibraryRow): Promise<contract.Libra
   return libraryView(
     asker,
     { id: library.id, name: library.name, code: library.code, purpose: library.purpose, closedAt },
-    { actor: viewers.then, rules },
+    { actor: viewers.then, rules, formerCodes },
   );
 }
 
@@ -114,7 +114,7 @@ export async function readNextNumber(
 async function libraryView(
   { context, caller, asOf }: Asker,
   library: Pick<LibraryRow, 'id' | 'name' | 'code' | 'purpose' | 'closedAt'>,
-  { actor, rules }: { actor: LibraryActor; rules: Rulebook },
+  { actor, rules, formerCodes }: { actor: LibraryActor; rules: Rulebook; formerCodes: string[] },
 ): Promise<contract.Library> {
   const { id, name, code, purpose } = library;
   const { numbering, numberPatterns, fields, custody, saves, checkInComment, allowanceBytes } = rules;
@@ -124,7 +124,7 @@ async function libraryView(
     id,
     name,
     code,
-    formerCodes: await formerCodesOf(context, library),
+    formerCodes,
     purpose,
     closed: library.closedAt?.toISOString() ?? null,
     roles: allRoles.filter((role) => actor.roles.has(role)),

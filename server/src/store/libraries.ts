@@ -40,17 +40,21 @@ export async function codeSince(store: Store, formerCode: string, personId: stri
   return found?.code ?? null;
 }
 
-/** The codes that a library had before, in their order. */
+/** The codes that libraries had before, in their order, by library. */
 export async function formerCodesOf(
   store: Store,
-  { id, code }: Pick<LibraryRow, 'id' | 'code'>,
-): Promise<string[]> {
-  const found = await rows<{ code: string }>(
+  libraryIds: readonly string[],
+): Promise<Map<string, string[]>> {
+  const codes = new Map<string, string[]>();
+  if (libraryIds.length === 0) return codes;
+  const found = await rows<{ id: string; code: string }>(
     store.db,
-    'SELECT code FROM library_codes WHERE library_id = :id AND code <> :code ORDER BY code',
-    { id, code },
+    `SELECT l.id, c.code FROM library_codes c JOIN libraries l ON l.id = c.library_id AND l.code <> c.code
+     WHERE l.id IN (:libraryIds) ORDER BY c.code`,
+    { libraryIds },
   );
-  return found.map((row) => row.code);
+  for (const { id, code } of found) codes.set(id, [...(codes.get(id) ?? []), code]);
+  return codes;
 }
 
 /**
