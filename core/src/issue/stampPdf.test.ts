@@ -17,8 +17,7 @@ function pdf(objects: readonly string[], more = ''): Uint8Array {
   return Buffer.from(`${text}startxref\n${start}\n%%EOF\n`, 'latin1');
 }
 const catalog = '<< /Type /Catalog /Pages 2 0 R >>';
-const kids = (names: string, count: number): string =>
-  `<< /Type /Pages /Kids [${names}] /Count ${count} >>`;
+const kids = (names: string, count: number): string => `<< /Type /Pages /Kids [${names}] /Count ${count} >>`;
 const page = '<< /Type /Page /Parent 2 0 R /MediaBox [0 0 595 842] >>';
 const sound = [catalog, kids('3 0 R', 1), page];
 /** An object stream (ISO 32000-1, 7.5.7) that unfolds to blanks, once or twice. */

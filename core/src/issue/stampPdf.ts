@@ -1,3 +1,4 @@
+import type * as PdfLib from 'pdf-lib';
 import type { PDFDocument, PDFFont, PDFPage } from 'pdf-lib';
 import { refuse, type Refusal } from '../document/refusal.ts';
 
@@ -52,7 +53,7 @@ function boundUnfolding({
   decodePDFRawStream,
   PDFContext,
   PDFRawStream,
-}: typeof import('pdf-lib')): Readonly<{ room: number }> {
+}: typeof PdfLib): Readonly<{ room: number }> {
   unfolded.room = mostUnfolded;
   if (unfolded.isBound) return unfolded;
   unfolded.isBound = true;

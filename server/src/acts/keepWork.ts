@@ -13,7 +13,7 @@ import { Following, publish } from './perform.ts';
 /** Documents that are handed over in one act; more are handed over part by part, or by closing an account. */
 const mostHanded = 200;
 
-/** What of the work of people who lose roles by a change nobody could go on with; somewhat more than is handed. */
+/** What of the work of people who lose roles by a change nobody could go on with; one more than is handed. */
 export async function strandedBy(
   store: Store,
   libraryIds: readonly string[],
@@ -37,7 +37,8 @@ interface Change {
 
 /**
  * Makes a change of members or groups that leaves no work to nobody: a decision that is waited for, a
- * check-out, a document that somebody answers for go to whoever is named. Returns what is told once it is kept.
+ * check-out, a document that somebody answers for go to whoever is named. Returns what tells of it, once it
+ * is kept.
  * @throws Refused `work-left` where nobody is named, `successor-unfit`, `account-unknown`
  */
 export async function keepingWork(

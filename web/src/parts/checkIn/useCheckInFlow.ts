@@ -78,12 +78,12 @@ export function madeWords({ standing, state }: Pick<Version, 'standing' | 'state
 }
 
 /**
- * Says what was made of a file, and why it is not read in the page where it is not; that stays until it can
- * have been read.
+ * Says what was made of a file, and that it is not read in the page where it is not: there stands why, in
+ * more words than there is room for here. It stays until it can have been read.
  */
 export function sayMade(message: MessageInstance, sentence: string, notRead: string | null): void {
   if (notRead === null) void message.success(sentence);
-  else void message.warning(`${sentence} ${notRead}`, 15);
+  else void message.warning(`${sentence} It is not read in the page, which says why.`, 15);
 }
 
 /** The levels a document offers, with their numbers and the words of their buttons. */
