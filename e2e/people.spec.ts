@@ -167,7 +167,7 @@ test('a library gets another name and code, is closed and opened again, and its 
   await naming.getByRole('button', { name: 'Save' }).click();
   await expect(naming.getByText('an address of the application begins so')).toBeVisible();
   await naming.getByLabel('Code').fill('cable');
-  await expect(naming).toContainText('Links with MLC lead on to CABLE');
+  await expect(naming).toContainText('Links with MLC will lead on here');
   await expectAccessible(page);
   await naming.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByRole('heading', { name: 'Cable log' })).toBeVisible();

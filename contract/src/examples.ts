@@ -2074,6 +2074,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       ],
       next: null,
       total: 1,
+      membersTotal: 1,
     },
   },
   desk: {

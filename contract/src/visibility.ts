@@ -6,6 +6,8 @@ export const VisibilityQuery = z.strictObject({
   version: z.string().max(64).optional(),
   cursor: z.string().max(64).optional(),
   limit: z.coerce.number().int().min(1).max(50).default(12),
+  /** A part of a member's name or account. */
+  member: z.string().trim().max(120).optional(),
 });
 
 /** Members by versions, each cell with its reason. */
@@ -24,6 +26,8 @@ export const Visibility = z.object({
   ),
   next: z.string().nullable(),
   total: z.number(),
+  /** Members that fit; the first hundred by name are told. */
+  membersTotal: z.number(),
 });
 
 export type Visibility = z.output<typeof Visibility>;

@@ -96,3 +96,28 @@ test('a long text is read part by part', async () => {
     ahead: null,
   });
 });
+
+test('of many members a hundred are told with what they see, and one is found by name or account', async () => {
+  const library = await server.library();
+  const { id } = await server.document(library, 'a', { level: 'major' });
+  const people = Array.from({ length: 110 }, (_, index) => `crowd${String(index).padStart(3, '0')}`);
+  for (const account of people) await server.caller(account);
+  const [admin, controller] = [await server.as('admin'), await server.as('controller')];
+  await admin.post('/api/v1/groups').send({ name: 'Crowd', people }).expect(201);
+  const members = (await controller.get(`/api/v1/libraries/${library}/members`))
+    .body as contract.MemberView[];
+  const present = members.map(({ account, roles }) => ({ account, roles }));
+  await controller
+    .put(`/api/v1/libraries/${library}/members`)
+    .send([...present, { group: 'Crowd', roles: ['reader'] }])
+    .expect(200);
+  const asked = async (member: string): Promise<contract.Visibility> =>
+    (await controller.get(`/api/v1/documents/${id}/visibility`).query({ member }).expect(200))
+      .body as contract.Visibility;
+  const all = await asked('');
+  expect([all.members.length, all.membersTotal]).toEqual([100, present.length + people.length]);
+  const one = await asked(' CROWD109 ');
+  expect(one.members).toMatchObject([{ account: 'crowd109', roles: ['reader'], sees: [{ sees: true }] }]);
+  expect(one.membersTotal).toBe(1);
+  expect(await asked('nobody of that name')).toMatchObject({ members: [], membersTotal: 0 });
+});

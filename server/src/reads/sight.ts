@@ -7,6 +7,15 @@ import { rolesIn } from '../store/members.ts';
 import { namesOf, nobody } from '../store/people.ts';
 import { pageOfVisible } from '../store/versions.ts';
 
+/** Members whose cells are told at once; among more one is found by name. */
+const mostMembers = 100;
+
+/** Of which versions, and of which members. */
+type Asked = Page & { version?: string | undefined; member?: string | undefined };
+
+const hasIn = (texts: readonly string[], sought: string): boolean =>
+  texts.some((text) => text.toLocaleLowerCase().includes(sought.toLocaleLowerCase()));
+
 /**
  * Members by versions of a document, each cell with its reason: of one version, or of a page of them, newest
  * first. A cursor is the id of the last version of the page before.
@@ -14,7 +23,7 @@ import { pageOfVisible } from '../store/versions.ts';
 export async function readVisibility(
   asker: Asker,
   documentId: string,
-  query: Page & { version?: string | undefined },
+  query: Asked,
 ): Promise<contract.Visibility> {
   const { context } = asker;
   const access = await accessDocument(asker, documentId);
@@ -25,8 +34,11 @@ export async function readVisibility(
   const held = await rolesIn(context, document.libraryId, null);
   const people = await namesOf(context, [...held.keys()]);
   const label = (version: Version): string => labelIn(document, version);
-  const members = [...held].map(([id, roles]) => {
-    const { account, name } = people.get(id) ?? nobody;
+  const fitting = [...held]
+    .map(([id, roles]) => ({ id, roles, ...(people.get(id) ?? nobody) }))
+    .filter(({ account, name }) => hasIn([name, account], query.member ?? ''))
+    .sort((a, b) => a.name.localeCompare(b.name));
+  const members = fitting.slice(0, mostMembers).map(({ id, roles, account, name }) => {
     const sees = versions.map((version) => ({
       version: label(version),
       ...explainVersion(document, { id, name, roles }, version, { name }),
@@ -38,16 +50,17 @@ export async function readVisibility(
       const { id, state, standing } = version;
       return { id, label: label(version), state, standing };
     }),
-    members: members.sort((a, b) => a.name.localeCompare(b.name)),
+    members,
     next,
     total: page.total,
+    membersTotal: fitting.length,
   };
 }
 
 async function versionsAsked(
   asker: Asker,
   access: Access,
-  query: Page & { version?: string | undefined },
+  query: Asked,
 ): Promise<{ versions: Version[]; total: number }> {
   const { cursor, version, limit } = query;
   if (version !== undefined) {

@@ -9,6 +9,7 @@ import type { Role } from '@polychron/core';
 import {
   queryOptions,
   infiniteQueryOptions,
+  keepPreviousData,
   type InfiniteData,
   type Query,
   type QueryClient,
@@ -249,16 +250,17 @@ export const limitOutcomeQuery = (id: string, limit: { people: string[]; groups:
     gcTime: 0,
   });
 /** Members by versions of a document. */
-export const visibilityQuery = (documentId: string) =>
+export const visibilityQuery = (documentId: string, member: string) =>
   infiniteQueryOptions({
-    queryKey: ['visibility', documentId],
+    queryKey: ['visibility', documentId, member],
     queryFn: ({ pageParam }) =>
       call(routes.visibility, {
         params: { id: documentId },
-        query: { limit: 12, ...(pageParam ? { cursor: pageParam } : {}) },
+        query: { limit: 12, member, ...(pageParam ? { cursor: pageParam } : {}) },
       }),
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
+    placeholderData: keepPreviousData,
   });
 
 export type RegisterFilter = Partial<

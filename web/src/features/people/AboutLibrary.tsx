@@ -110,8 +110,8 @@ function Renaming({ library, onLeave }: { library: Library; onLeave: () => void 
       </label>
       {code !== library.code && (
         <p className="muted">
-          Links with {library.code} lead on to {code || 'the new code'}, and no other library can have it.
-          Numbers that were given stay.
+          Links with {library.code} will lead on here; no other library can have that code. Numbers that were
+          given stay.
         </p>
       )}
       <label>

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { call } from '../../ui/api.ts';
 import { peopleQuery } from '../../parts/queries.ts';
 import { AccountRow } from './AccountRow.tsx';
-import { FindField } from './FindField.tsx';
+import { FindField } from '../../ui/FindField.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { useMessages } from '../../ui/messages.tsx';
 

@@ -6,7 +6,7 @@ import { call } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { groupsQuery, peopleQuery } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
-import { FindField } from './FindField.tsx';
+import { FindField } from '../../ui/FindField.tsx';
 import { useTakingOver } from './TakingOver.tsx';
 
 /** Groups: people who hold roles together. */

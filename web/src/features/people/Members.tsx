@@ -8,7 +8,7 @@ import { groupsQuery, membersQuery, peopleQuery } from '../../parts/queries.ts';
 import { has } from '../../ui/has.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { AboutLibrary } from './AboutLibrary.tsx';
-import { FindField } from './FindField.tsx';
+import { FindField } from '../../ui/FindField.tsx';
 import { useTakingOver } from './TakingOver.tsx';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useMessages } from '../../ui/messages.tsx';

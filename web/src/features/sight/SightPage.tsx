@@ -1,6 +1,8 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { Tooltip } from 'antd';
+import { useState } from 'react';
 import { Link, useParams } from 'react-router-dom';
+import { FindField } from '../../ui/FindField.tsx';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { documentQuery, visibilityQuery } from '../../parts/queries.ts';
 import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
@@ -13,11 +15,14 @@ type Shown = Parameters<typeof stateWords>[0];
 export function SightPage() {
   const { code = '', id = '' } = useParams();
   const { data: document } = useQuery(documentQuery(id));
-  const pages = useInfiniteQuery(visibilityQuery(id));
+  const [sought, setSought] = useState('');
+  const pages = useInfiniteQuery(visibilityQuery(id, sought));
   if (pages.error) return <Nowhere error={pages.error} />;
   if (!pages.data || !document) return <Waiting />;
   const versions = pages.data.pages.flatMap((page) => page.versions);
-  const members = pages.data.pages[0]?.members ?? [];
+  const [first] = pages.data.pages;
+  const members = first?.members ?? [];
+  const more = (first?.membersTotal ?? 0) - members.length;
   const cells = new Map(
     pages.data.pages.flatMap((page) =>
       page.members.flatMap((member) =>
@@ -33,6 +38,15 @@ export function SightPage() {
           Who sees which version of <Link to={`/${code}/documents/${id}`}>{document.title}</Link>
         </h1>
       </header>
+      {(more > 0 || sought !== '') && (
+        <div className="acts">
+          <FindField what="a member" by="name or account" value={sought} onChange={setSought} />
+          <span className="muted" role="status">
+            {members.length === 0 && 'No member fits.'}
+            {more > 0 && `${members.length} of ${members.length + more} members, by name.`}
+          </span>
+        </div>
+      )}
       <div className="sight-frame">
         <table aria-label="Members by versions">
           <thead>

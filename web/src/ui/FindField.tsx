@@ -1,4 +1,5 @@
 import { Input } from 'antd';
+import './FindField.css';
 
 interface FindFieldProps {
   /** What is found: "an account". */
@@ -13,7 +14,7 @@ interface FindFieldProps {
 export const FindField = ({ what, by, value, onChange }: FindFieldProps) => (
   <Input
     allowClear
-    className="accounts-find"
+    className="find-field"
     aria-label={`Find ${what}`}
     placeholder={`Find by ${by}`}
     value={value}
