@@ -39,9 +39,8 @@ async function readForm(context: Context, req: Request): Promise<Form> {
       let signs = 0;
       parser.on('field', (name, value, nameTruncated, valueTruncated) => {
         signs += value.length;
-        if (signs > limits.fieldSize) reject(malformed('its fields are too long together'));
-        else if (nameTruncated || valueTruncated)
-          reject(malformed(`the field ${name.slice(0, 40)} is too long`));
+        if (nameTruncated || valueTruncated) reject(malformed(`the field ${name.slice(0, 40)} is too long`));
+        else if (signs > limits.fieldSize) reject(malformed('its fields are too long together'));
         else if (name in fields) reject(malformed(`the field ${name} comes twice`));
         else fields[name] = value;
       });
