@@ -59,6 +59,11 @@ test.each<[string, string, string]>([
     'yes: 1.0 is superseded; the role of V. Lund sees it.',
   ],
   ['in force', said(by('x', 'reader'), inForce), 'yes: 2.0 is in force; every member sees it.'],
+  [
+    'in force, kept to some',
+    said(by('x', 'reader'), { ...inForce, circle: ['x'] }),
+    'yes: 2.0 is in force; those it is kept to and controllers see it.',
+  ],
   ['a draft, reader', said(by('x', 'reader'), facts()), `no: 2.1 is a draft; ${drafts}.`],
   ['a draft, author', said(by('x', 'author'), facts()), `yes: 2.1 is a draft; ${drafts}.`],
   [

@@ -176,8 +176,11 @@ export function explain(
   const named = namedRoles(kind, rules);
   if (named === null) {
     if (!seesAll) return { sees: false, why: `${name}; readers see only what is in force.` };
-    const whose = kind === 'inForce' ? 'every member' : words.role;
-    return { sees: true, why: `${name}; ${whose} sees it.` };
+    if (kind !== 'inForce') return { sees: true, why: `${name}; ${words.role} sees it.` };
+    const whose = facts.circle
+      ? `those it is kept to and ${rolesFor('seeLimited')} see`
+      : 'every member sees';
+    return { sees: true, why: `${name}; ${whose} it.` };
   }
   const rule = `${classWords[kind].many} here are seen by ${viewersInWords(named)}`;
   if (!seesAll && inTeam(viewer.id, facts)) {

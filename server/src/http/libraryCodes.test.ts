@@ -69,6 +69,8 @@ test('programs are led on from addresses with the code of before, with what they
   const led = await drive.ask('author', `/dav/${code}/${path}`, { redirect: 'manual' });
   expect(led.status).toBe(308);
   expect(led.headers.get('location')).toBe(`/dav/ROPE2/${path}`);
+  const folder = await drive.ask('author', `/dav/${code}/`, { method: 'PROPFIND', redirect: 'manual' });
+  expect(folder.headers.get('location')).toBe('/dav/ROPE2/');
   expect((await drive.ask('reader', `/dav/${code}/${path}`)).status).toBe(200);
   // Whoever is in no such library is not told that there is one.
   const stranger = await drive.ask('stranger', `/dav/${code}/${path}`, { redirect: 'manual' });

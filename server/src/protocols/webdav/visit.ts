@@ -61,7 +61,8 @@ export async function visit(asker: Asker, req: Request, res: Response): Promise<
     throw badRequest('malformed-request', 'An address of the drive has no part behind a #.');
   const names = namesOn(req.path);
   const moved = await namesSince(asker, names);
-  if (moved) throw new Moved(`${req.baseUrl}/${moved.map(encodeURIComponent).join('/')}`);
+  const slash = req.path.endsWith('/') ? '/' : '';
+  if (moved) throw new Moved(`${req.baseUrl}/${moved.map(encodeURIComponent).join('/')}${slash}`);
   const place = await findPlace(asker, names);
   const header = req.get('if');
   const lists = header === undefined ? [] : readIf(header);
