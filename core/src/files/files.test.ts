@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { strToU8 } from 'fflate';
+import { strToU8, zipSync } from 'fflate';
 import { cleanFileName, mediaTypeOf, readerOf } from './fileType.ts';
 import { isRefusal } from '../document/refusal.ts';
 import { layOut, surelyLaidOut, tooLargeToLayOut } from './layOut.ts';
@@ -14,7 +14,7 @@ import {
   sizeOfReading,
   textOfReading,
 } from './reading.ts';
-import { crc32 } from './zip/readZip.ts';
+import { crc32, listZip } from './zip/readZip.ts';
 
 test('CRC-32 of "123456789" is CBF43926 (the check value of the CRC catalogue, from memory)', () => {
   expect(crc32(strToU8('123456789')).toString(16)).toBe('cbf43926');
@@ -137,4 +137,49 @@ test('what a page can hold is told by the facts of a file where these are enough
   expect([isRefusal(lines(60_000)), isRefusal(lines(60_001))]).toEqual([false, true]);
   expect(tooLargeToLayOut('markdown', 48_000_001)).toMatchObject({ code: 'too-complex' });
   expect(tooLargeToLayOut('docx', 48_000_001)).toBeNull();
+});
+
+describe('archives that are none of a document (PKWARE APPNOTE 6.3.x, 4.3.12, 4.3.16, 4.4.1.4)', () => {
+  /** An archive whose list has one entry so many times, each under a name of its own: their bytes overlap. */
+  function overlapping(bytes: number, times: number): Uint8Array {
+    const archive = Buffer.from(zipSync({ a0000: new Uint8Array(bytes) }));
+    const start = archive.readUInt32LE(archive.length - 22 + 16);
+    const entry = archive.subarray(start, archive.length - 22);
+    const list = Array.from({ length: times }, (_, index) => {
+      const one = Buffer.from(entry);
+      one.write(`a${String(index).padStart(4, '0')}`, 46, 'latin1');
+      return one;
+    });
+    const end = Buffer.from(archive.subarray(archive.length - 22));
+    end.writeUInt16LE(times, 8);
+    end.writeUInt16LE(times, 10);
+    end.writeUInt32LE(entry.length * times, 12);
+    return Buffer.concat([archive.subarray(0, start), ...list, end]);
+  }
+  const refusedWith = (archive: Uint8Array): string => {
+    const list = listZip(archive);
+    return isRefusal(list) ? list.code : `${list.length} entries`;
+  };
+
+  test('entries that share their bytes unfold to no more than others', () => {
+    expect(refusedWith(overlapping(1 << 20, 512))).toBe('512 entries');
+    expect(refusedWith(overlapping(1 << 20, 513))).toBe('unfolds-too-large');
+    expect(refusedWith(overlapping(1, 10_001))).toBe('unfolds-too-large');
+  });
+
+  test.each([
+    ['how many there are', 10, 2],
+    ['where their list begins', 16, 4],
+  ])('the zip64 form, told by %s, is refused', (_, at, bytes) => {
+    const archive = Buffer.from(zipSync({ a: new Uint8Array(10) }));
+    archive.fill(0xff, archive.length - 22 + at, archive.length - 22 + at + bytes);
+    expect(refusedWith(archive)).toBe('unreadable-file');
+  });
+
+  test('an entry of the zip64 form, told by its size, is refused', () => {
+    const archive = Buffer.from(zipSync({ a: new Uint8Array(10) }));
+    const start = archive.readUInt32LE(archive.length - 22 + 16);
+    archive.fill(0xff, start + 24, start + 28);
+    expect(refusedWith(archive)).toBe('unfolds-too-large');
+  });
 });
