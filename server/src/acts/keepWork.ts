@@ -1,4 +1,4 @@
-import { type Charge, handOver, refuse } from '@polychron/core';
+import { type Charge, handOver, may, refuse } from '@polychron/core';
 import type { Asker } from '../access/caller.ts';
 import { accepted, Refused } from '../refused.ts';
 import type { Tx } from '../store/database.ts';
@@ -49,7 +49,8 @@ export async function keepingWork(
   const { context } = asker;
   const left = await strandedBy(context, libraryIds, tx, make);
   if (left.length === 0) return () => undefined;
-  if (handOverTo === undefined || left.length > mostHanded) throw workLeft(left);
+  if (handOverTo === undefined || left.length > mostHanded)
+    throw workLeft(left, await seenBy(asker, left, tx));
   const to = await findPerson(context, handOverTo);
   if (!to || to.closedAt !== null) {
     const reason = `There is no open account ${handOverTo} to hand over to.`;
@@ -83,12 +84,25 @@ function byDocument(left: readonly Stranded[]): Iterable<[Stranded, Charge[]]> {
   return found.values();
 }
 
-function workLeft(left: readonly Stranded[]): Refused {
+/** Libraries of which the caller may be told every document: whoever only makes accounts sees none. */
+async function seenBy(
+  { context, caller }: Asker,
+  left: readonly Stranded[],
+  tx: Tx,
+): Promise<ReadonlySet<string>> {
+  const ids = [...new Set(left.map(({ libraryId }) => libraryId))];
+  const roles = await rolesOf(context, ids, [caller.id], tx);
+  return new Set(ids.filter((id) => may(roles.get(`${id} ${caller.id}`) ?? new Set(), 'seeLimited')));
+}
+
+function workLeft(left: readonly Stranded[], seen: ReadonlySet<string>): Refused {
   const [first] = left as [Stranded];
-  const { work, name, number } = first;
-  const same = left.filter((one) => one.work === work && one.name === name).length;
-  const which = same === 1 ? number : `${number} and ${same - 1} more`;
-  const facts = { person: name, number, documents: same, takesOver: left.length <= mostHanded };
+  const { work, name, number, libraryId } = first;
+  const documents = left.filter((one) => one.work === work && one.name === name).length;
+  const counted = documents === 1 ? 'a document' : `${documents} documents`;
+  const named = documents === 1 ? number : `${number} and ${documents - 1} more`;
+  const which = seen.has(libraryId) ? named : counted;
+  const facts = { person: name, documents, takesOver: left.length <= mostHanded };
   return new Refused(refuse('conflict', 'work-left', `${name} ${sentences[work](which)}`, facts));
 }
 

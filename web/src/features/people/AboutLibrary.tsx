@@ -125,7 +125,7 @@ function Renaming({ library, onLeave }: { library: Library; onLeave: () => void 
       </label>
       <div className="acts">
         <Button htmlType="submit" disabled={name.trim() === '' || code === ''}>
-          Save
+          {code === library.code ? 'Save' : `Save, with the code ${code}`}
         </Button>
         <button type="button" className="quiet" onClick={onLeave}>
           Leave it as it is
