@@ -132,7 +132,7 @@ test('an account is closed: what its holder answers for is shown and handed over
   for (const each of [context, admin.context(), successor.context()]) await each.close();
 });
 
-test('much to hand over says how far it is, and goes on when the page is left', async ({
+test('much to hand over says how far it is, and goes on when the page is left @deep', async ({
   browser,
   playwright,
   baseURL,
@@ -180,7 +180,7 @@ test('much to hand over says how far it is, and goes on when the page is left', 
   await successor.dispose();
 });
 
-test('single sign-on: mapped by the administrator, an account made from the claims, refusals told on the page', async ({
+test('single sign-on: mapped by the administrator, an account made from the claims, refusals told on the page @deep', async ({
   browser,
 }) => {
   const admin = await openAs(browser, 'admin', '/people');

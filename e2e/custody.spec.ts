@@ -170,7 +170,7 @@ test('what happens while a page is first read is shown on it', async ({ browser 
   await leave(page);
 });
 
-test('worked example 5 with two people at once: 8, then 8.1 not checked in, given back, kept, submitted, approved as 9.0', async ({
+test('worked example 5 with two people at once: 8, then 8.1 not checked in, given back, kept, submitted, approved as 9.0 @deep', async ({
   browser,
 }) => {
   const library = await libraryFor(admin, 'FIVE', { numbering: 'whole' });
@@ -657,7 +657,7 @@ test('the Desk of the demo: overdue check-outs, what came back, notices, light a
   await leave(page, approver);
 });
 
-test('a long text comes part by part, as one reads on', async ({ browser }) => {
+test('a long text comes part by part, as one reads on @deep', async ({ browser }) => {
   const library = await libraryFor(admin, 'LONG', {});
   const lines = Array.from({ length: 4_500 }, (_, index) => `line ${index} of the log`);
   const id = await documentOf(library, 'Log', 'log.txt', lines.join('\n'));

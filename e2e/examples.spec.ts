@@ -45,7 +45,7 @@ async function issued(page: Page, press: string): Promise<string> {
   return plainText(await download.path());
 }
 
-test('worked example 6: 0.1, 0.2, approved as 1.0; a draft’s issued copy says so; 2.0, and 1.0 says what is in force', async ({
+test('worked example 6: 0.1, 0.2, approved as 1.0; a draft’s issued copy says so; 2.0, and 1.0 says what is in force @deep', async ({
   browser,
 }) => {
   const library = await libraryFor(by.admin, 'EXF', {
@@ -84,7 +84,7 @@ test('worked example 6: 0.1, 0.2, approved as 1.0; a draft’s issued copy says 
   await leave(writer, reader, ...approvers);
 });
 
-test('worked example 12: approval turned on in a library in use; what is in force stays until the next is approved', async ({
+test('worked example 12: approval turned on in a library in use; what is in force stays until the next is approved @deep', async ({
   browser,
   playwright,
   baseURL,

@@ -65,7 +65,7 @@ test('the administrator makes accounts, a group and a library in the browser; it
   await leave(ferro);
 });
 
-test('among many libraries and groups one is found by typing', async ({ browser }) => {
+test('among many libraries and groups one is found by typing @deep', async ({ browser }) => {
   for (const code of ['MLA', 'MLB']) await libraryFor(admin, code, {});
   for (const name of [
     'Cable crew',
@@ -104,7 +104,9 @@ test('among many libraries and groups one is found by typing', async ({ browser 
   await leave(page);
 });
 
-test('of many members and libraries some are laid out, and one is found by typing', async ({ browser }) => {
+test('of many members and libraries some are laid out, and one is found by typing @deep', async ({
+  browser,
+}) => {
   const codes = Array.from({ length: 14 }, (_, index) => `MM${index}`);
   let library = '';
   for (const code of codes) library = await libraryFor(admin, code, {});

@@ -19,6 +19,8 @@ export default defineConfig({
   workers: 2,
   retries: 0,
   forbidOnly: true,
+  // What core's and the server's tests hold already is tried in the browser by the deep run.
+  ...(process.env['POLYCHRON_TEST_RUNS'] ? {} : { grepInvert: /@deep/ }),
   reporter: [['list'], ['json']],
   use: {
     baseURL: `http://127.0.0.1:${port}`,

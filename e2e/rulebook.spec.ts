@@ -230,7 +230,7 @@ test('rules that were chosen and not applied wait where they were chosen, and ar
   await leave(page);
 });
 
-test('worked example 1: whole, published 2, in the browser', async ({ browser }) => {
+test('worked example 1: whole, published 2, in the browser @deep', async ({ browser }) => {
   const library = await libraryFor(admin, 'EXA', {
     numbering: 'whole',
     custody: 'optional',
@@ -268,7 +268,7 @@ test('worked example 1: whole, published 2, in the browser', async ({ browser })
   await leave(page);
 });
 
-test('worked example 7: the newest draft stays with the version it led to, and goes with it, in the browser', async ({
+test('worked example 7: the newest draft stays with the version it led to, and goes with it, in the browser @deep', async ({
   browser,
 }) => {
   const library = await libraryFor(admin, 'EXG', {
@@ -297,7 +297,7 @@ test('worked example 7: the newest draft stays with the version it led to, and g
   await leave(page);
 });
 
-test('worked example 13: none to stepped, in the browser', async ({ browser }) => {
+test('worked example 13: none to stepped, in the browser @deep', async ({ browser }) => {
   const library = await libraryFor(admin, 'EXM', { numbering: 'none', custody: 'optional' });
   const id = await documentFor(author, library, 'Example thirteen', 'a', 'major');
   await documentFor(author, library, 'Beside it', 'b', 'major');
@@ -336,7 +336,7 @@ test('worked example 13: none to stepped, in the browser', async ({ browser }) =
   await leave(page, writer, reader);
 });
 
-test('submit, reject, call back, approve and publish by plain buttons', async ({ browser }) => {
+test('submit, reject, call back, approve and publish by plain buttons @deep', async ({ browser }) => {
   const library = await libraryFor(admin, 'APP', {
     approval: { on: true, approvers: ['approver', 'approver2'], publishing: 'byOwner' },
   });

@@ -156,7 +156,7 @@ test('what is not there is said so', async ({ browser }) => {
   await leave(page);
 });
 
-test('a clock that leapt ahead is told to whoever may confirm it, and to nobody else', async ({
+test('a clock that leapt ahead is told to whoever may confirm it, and to nobody else @deep', async ({
   browser,
 }) => {
   const page = await openAs(browser, 'controller');

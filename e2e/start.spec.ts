@@ -21,8 +21,8 @@ import { pandocFile, password } from './support.ts';
 
 const port = Number(process.env['POLYCHRON_TEST_PORT'] ?? 4620) + 5;
 // With a space, as folders of people have.
-const home = mkdtempSync(join(tmpdir(), 'polychron home '));
-test.afterAll(() => rmSync(home, { recursive: true }));
+const homes = mkdtempSync(join(tmpdir(), 'polychron home '));
+test.afterAll(() => rmSync(homes, { recursive: true }));
 /** What was started and not stopped, with its data folder: a test that fails leaves the ports to the next. */
 const running = new Map<ChildProcess, string>();
 test.afterEach(async () => {
@@ -57,7 +57,7 @@ function command(folder: string, args: string[], env: NodeJS.ProcessEnv = {}): s
 
 /** Runs the start command on a data folder of its own until it says it is ready. */
 async function start(
-  folder = home,
+  folder: string,
   options: string[] = [],
 ): Promise<{ command: ChildProcess; printed: string; said: () => string }> {
   const started = spawn('npm', ['start', ...(options.length > 0 ? ['--', ...options] : [])], place(folder));
@@ -92,8 +92,8 @@ function serverOf({ pid }: ChildProcess): number {
 }
 
 /** Kills the database beneath the running application. */
-function killDatabase(): void {
-  process.kill(databaseOf(home)!, 'SIGKILL');
+function killDatabase(folder: string): void {
+  process.kill(databaseOf(folder)!, 'SIGKILL');
 }
 
 /** Whether anything of what was started still runs: it listens, or the database still writes its last. */
@@ -204,65 +204,93 @@ async function begun(printed: string): Promise<{ api: APIRequestContext; library
   return { api: await signedIn(), library: id };
 }
 
-test('the start command loads the demo once, leaves no process behind, and keeps every byte over a restart of server and database, killed too', async ({
-  page,
-}) => {
-  test.setTimeout(900_000);
-  const first = await start();
-  expect(first.printed).toContain('Loading the demo');
-  expect(first.printed).toContain(`http://127.0.0.1:${port}`);
-  const secure = await overTls();
-  expect(secure.status).toBe(200);
-  expect(first.printed).toContain(secure.fingerprint);
-  const api = await signedIn();
-  const library = ((await (await api.get('/api/v1/libraries')).json()) as Listed).items.find(
-    ({ code }) => code === 'OP',
-  );
-  const path = pandocFile('kept', '# Kept\n\nByte for byte.');
-  const made = await api.post(`/api/v1/libraries/${library?.id}/documents`, {
-    multipart: {
-      fields: JSON.stringify({ title: 'Kept', number: 'KEPT-1' }),
-      file: { name: 'kept.docx', mimeType: 'application/octet-stream', buffer: readFileSync(path) },
+/** What a site begins with: what its start says, who works in it, and where. */
+const beginnings = {
+  'loads the demo once @deep': {
+    options: [],
+    says: 'Loading the demo',
+    libraryOf: async () => {
+      const api = await signedIn();
+      const { items } = (await (await api.get('/api/v1/libraries')).json()) as Listed;
+      return { api, library: items.find(({ code }) => code === 'OP')?.id ?? '' };
     },
+    code: 'OP',
+    atLeast: 250,
+  },
+  'begins with one account': {
+    options: ['--empty'],
+    says: 'The site is empty',
+    libraryOf: (printed: string) => begun(printed),
+    code: 'FUL',
+    atLeast: 1,
+  },
+};
+
+for (const [name, { options, says, libraryOf, code, atLeast }] of Object.entries(beginnings))
+  test(`the start command ${name}, leaves no process behind, and keeps every byte over a restart of server and database, killed too`, async ({
+    page,
+  }) => {
+    test.setTimeout(900_000);
+    const home = mkdtempSync(join(homes, 'one'));
+    const first = await start(home, options);
+    expect(first.printed).toContain(says);
+    expect(first.printed).toContain(`http://127.0.0.1:${port}`);
+    const secure = await overTls();
+    expect(secure.status).toBe(200);
+    expect(first.printed).toContain(secure.fingerprint);
+    const { api, library } = await libraryOf(first.printed);
+    const path = pandocFile('kept', '# Kept\n\nByte for byte.');
+    const made = await api.post(`/api/v1/libraries/${library}/documents`, {
+      multipart: {
+        fields: JSON.stringify({ title: 'Kept', number: 'KEPT-1' }),
+        comment: 'The first',
+        file: { name: 'kept.docx', mimeType: 'application/octet-stream', buffer: readFileSync(path) },
+      },
+    });
+    expect(made.status()).toBe(201);
+    const before = await everyVersion(api);
+    expect(before.size).toBeGreaterThanOrEqual(atLeast);
+    await stop(first.command, 'SIGTERM');
+
+    const second = await start(home);
+    expect(second.printed).not.toContain(says);
+    expect(await overTls()).toEqual(secure);
+    const again = await signedIn();
+    expect(await everyVersion(again)).toEqual(before);
+    expect(before.get('KEPT-1 0.1')).toBe(readFileSync(path).toString('base64'));
+
+    // Killed beneath an open page, the database is started again, and the page comes back by itself.
+    await page.goto(`http://127.0.0.1:${port}/sign-in`);
+    if (code === 'OP') {
+      // The demo's accounts are there to be pressed.
+      await page.getByRole('button', { name: 'M. Oduya' }).click();
+    } else {
+      await page.getByLabel('Account').fill('controller');
+      await page.getByLabel('Password', { exact: true }).fill(password);
+      await page.getByRole('button', { name: 'Sign in' }).click();
+    }
+    await expect(page.getByRole('link', { name: 'In force' })).toBeVisible();
+    await page.goto(`http://127.0.0.1:${port}/${code}`);
+    await expect(page.getByRole('link', { name: 'Kept' })).toBeVisible();
+    const lost = page.getByText('The server cannot be reached just now.');
+    // Between the page's asking and the server's. Its files are elsewhere meanwhile, so that on any machine
+    // the database stays away until the page has said so, however fast it would be back.
+    const [data, elsewhere] = [join(home, 'data'), join(home, 'elsewhere')];
+    const asked = async (route: Route): Promise<void> => {
+      renameSync(data, elsewhere);
+      killDatabase(home);
+      await route.continue();
+    };
+    await page.route('**/api/v1/documents/*', asked, { times: 1 });
+    await page.getByRole('link', { name: 'Kept' }).click();
+    await expect(lost).toBeVisible();
+    renameSync(elsewhere, data);
+    await expect(lost).toBeHidden({ timeout: 60_000 });
+    await expect(page.getByText('Byte for byte.')).toBeVisible();
+    expect(await everyVersion(await signedIn())).toEqual(before);
+    // Even a killed npm leaves nothing behind.
+    await stop(second.command, 'SIGKILL');
   });
-  expect(made.status()).toBe(201);
-  const before = await everyVersion(api);
-  expect(before.size).toBeGreaterThan(250);
-  await stop(first.command, 'SIGTERM');
-
-  const second = await start();
-  expect(second.printed).not.toContain('Loading the demo');
-  expect(await overTls()).toEqual(secure);
-  const again = await signedIn();
-  expect(await everyVersion(again)).toEqual(before);
-  expect(before.get('KEPT-1 0.1')).toBe(readFileSync(path).toString('base64'));
-
-  // Killed beneath an open page, the database is started again, and the page comes back by itself.
-  await page.goto(`http://127.0.0.1:${port}/sign-in`);
-  // The demo's accounts are there to be pressed.
-  await page.getByRole('button', { name: 'M. Oduya' }).click();
-  await expect(page.getByRole('link', { name: 'In force' })).toBeVisible();
-  await page.goto(`http://127.0.0.1:${port}/OP`);
-  await expect(page.getByRole('link', { name: 'Kept' })).toBeVisible();
-  const lost = page.getByText('The server cannot be reached just now.');
-  // Between the page's asking and the server's. Its files are elsewhere meanwhile, so that on any machine the
-  // database stays away until the page has said so, however fast it would be back.
-  const [data, elsewhere] = [join(home, 'data'), join(home, 'elsewhere')];
-  const asked = async (route: Route): Promise<void> => {
-    renameSync(data, elsewhere);
-    killDatabase();
-    await route.continue();
-  };
-  await page.route('**/api/v1/documents/*', asked, { times: 1 });
-  await page.getByRole('link', { name: 'Kept' }).click();
-  await expect(lost).toBeVisible();
-  renameSync(elsewhere, data);
-  await expect(lost).toBeHidden({ timeout: 60_000 });
-  await expect(page.getByText('Byte for byte.')).toBeVisible();
-  expect(await everyVersion(await signedIn())).toEqual(before);
-  // Even a killed npm leaves nothing behind.
-  await stop(second.command, 'SIGKILL');
-});
 
 /** A file system of 1,000 MB that this test may fill: one in memory, or the one that is named. */
 function smallDisk(): { folder: string; leave: () => void } {
@@ -293,7 +321,7 @@ function fill(path: string, left: number): void {
 const freeOn = (path: string): number =>
   1024 * Number(execFileSync('df', ['-k', '--output=avail', path]).toString().split('\n')[1]);
 
-test('a disk that fills up: no new file is taken in, reading goes on, and with room again all is well without a hand', async () => {
+test('a disk that fills up: no new file is taken in, reading goes on, and with room again all is well without a hand @deep', async () => {
   test.setTimeout(900_000);
   const disk = smallDisk();
   mkdirSync(join(disk.folder, 'home'));

@@ -94,7 +94,7 @@ interface Kept {
 }
 
 /** How often something is killed in the middle of work, in all. */
-const killRounds = Number(process.env['POLYCHRON_KILL_ROUNDS'] ?? 6);
+const killRounds = Number(process.env['POLYCHRON_KILL_ROUNDS'] ?? 3);
 
 /** Answers while the database is away, by code. */
 const away = new Map<string, number>();

@@ -117,7 +117,7 @@ test('while the database is brought up to date the server says so, and is not re
 });
 
 /** How often a server is killed while it brings a database up to date. */
-const rounds = Number(process.env['POLYCHRON_KILL_ROUNDS'] ?? 6) > 6 ? 20 : 3;
+const rounds = Number(process.env['POLYCHRON_KILL_ROUNDS'] ?? 3) > 3 ? 20 : 2;
 
 /** Kills servers that bring one database up to date, until one gets to the end; how often that was. */
 async function killUntilReady(most: number): Promise<number> {

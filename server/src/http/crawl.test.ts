@@ -113,16 +113,18 @@ describe.each(sets.map((named, place) => ({ named, place })))('sight $named', ({
     });
   });
 
-  // Who sees the same under every set is asked under the first.
-  test.each(
-    place === 0 || wide ? accounts : accounts.filter((account) => ['auditor', 'author'].includes(account)),
-  )('%s reads nothing anywhere of what they do not see, and all of what they do', async (account) => {
-    const seen = await library.seenBy(account, [roleOf(account)]);
-    const { leaks, all } = await crawl(library, account, library.hiddenFrom(seen));
-    expect(leaks).toEqual([]);
-    const open = library.versions.filter(({ id, readable }) => seen.has(id) && readable);
-    for (const { marks } of open) for (const mark of marks) expect(all).toContain(mark);
-  });
+  // Who sees the same under every set is asked under the first; of two who see the same one is asked.
+  const alike = place === 0 ? ['approver'] : ['reader', 'author2', 'approver', 'controller'];
+  test.each(wide ? accounts : accounts.filter((account) => !alike.includes(account)))(
+    '%s reads nothing anywhere of what they do not see, and all of what they do',
+    async (account) => {
+      const seen = await library.seenBy(account, [roleOf(account)]);
+      const { leaks, all } = await crawl(library, account, library.hiddenFrom(seen));
+      expect(leaks).toEqual([]);
+      const open = library.versions.filter(({ id, readable }) => seen.has(id) && readable);
+      for (const { marks } of open) for (const mark of marks) expect(all).toContain(mark);
+    },
+  );
 
   // As somebody else, and as it was: of one set, or of all where there is time.
   if (place > 0 && !wide) return;
@@ -135,7 +137,7 @@ describe.each(sets.map((named, place) => ({ named, place })))('sight $named', ({
     },
   );
 
-  test.each(wide ? ['reader', 'auditor', 'author2'] : ['reader', 'author2'])(
+  test.each(wide ? ['reader', 'auditor', 'author2'] : ['author2'])(
     '%s reads nothing of earlier moments that they may not see now, and something of them',
     async (account) => {
       const seen = await library.seenBy(account, [roleOf(account)]);

@@ -6,7 +6,7 @@ import { siteRaces } from '../testing/siteRaces.ts';
 import { testServer } from '../testing/started.ts';
 
 /** How many ask at once. */
-const many = process.env['POLYCHRON_RACE_ROUNDS'] === undefined ? 8 : 20;
+const many = process.env['POLYCHRON_RACE_ROUNDS'] === undefined ? 4 : 20;
 
 const server = testServer();
 const written = Object.entries(routes as Record<string, Route>).filter(([, { method }]) => method !== 'get');

@@ -215,8 +215,10 @@ test.each(Object.entries(cases))(
         account,
         refused.map(([name]) => [name, document ? document.acts[name].why : 404, false]),
       ]);
-      for (const [doing, act] of all.filter(([one]) => isAllowed(one))) {
+      for (const [place, [doing, act]] of all.filter(([one]) => isAllowed(one)).entries()) {
         if (!document) continue;
+        // Each act is carried out in half of the cases; in all where there is time.
+        if (!isDeep && (place + Object.keys(cases).indexOf(name)) % 2 > 0) continue;
         const who = `${account}, ${doing}`;
         // Which version is brought back is chosen: where there is none nothing is offered.
         if (doing === 'restore' && earlier(document) === document.latest.label) continue;

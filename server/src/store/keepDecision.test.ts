@@ -213,7 +213,7 @@ test('what the database holds is what reducing the decision says, for random liv
       for (const one of steps) await live(id, one);
     }),
     {
-      numRuns: Number(process.env['POLYCHRON_TEST_RUNS'] ?? 15),
+      numRuns: Number(process.env['POLYCHRON_TEST_RUNS'] ?? 8),
       endOnFailure: true,
       examples: examples.map((one) => [one]),
     },

@@ -313,6 +313,6 @@ test('the Register is what explain lets each person see, in every order, by ever
         }
       }
     }),
-    { numRuns: Number(process.env['POLYCHRON_TEST_RUNS'] ?? 3), endOnFailure: true },
+    { numRuns: Number(process.env['POLYCHRON_TEST_RUNS'] ?? 2), endOnFailure: true },
   );
 }, 120_000);

@@ -87,7 +87,7 @@ function headersOf(tokens: readonly string[]): fc.Arbitrary<Record<string, strin
 test('no request of a program, nor one that is near it, is answered with a fault of ours', async () => {
   const tokens: string[] = [];
   const statuses = new Map<number, number>();
-  const runs = Math.ceil(Number(process.env['POLYCHRON_FUZZ_REQUESTS'] ?? 600) / 4);
+  const runs = Math.ceil(Number(process.env['POLYCHRON_FUZZ_REQUESTS'] ?? 300) / 4);
   const plain = { account: 'author', headers: {} as Record<string, string> };
   // What is sure to be done comes first: there is something to come near to.
   const first = [
