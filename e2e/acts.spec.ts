@@ -78,7 +78,7 @@ test('giving back takes one act, publishing two, lifting three, checking in by t
     await here.getByRole('button', { name: 'Give AC-001 back' }).click();
     const said = panel.getByRole('region', { name: 'Consequences' });
     await expect(said).toContainText('AC-001 stands at 1.1 as before and is free for others.');
-    await said.getByRole('button', { name: 'Leave as it is' }).click();
+    await said.getByRole('button', { name: 'Cancel' }).click();
     await expect(here).toContainText('You · since today');
   });
 

@@ -63,7 +63,7 @@ test('two decide in turn beside what changed; one rejection ends a run, the othe
   await expectAccessible(first);
   read();
   await expectAccessible(first);
-  await acts.press(first.locator('body'), 'a');
+  await acts.click(pane(first, 'APA-001').getByRole('button', { name: 'Approve 0.1' }));
   expect(acts.count).toBe(2);
   await expect(first.getByText('A. Kilbride is asked next.')).toBeVisible();
   // The next one stands there; a rejection wants a word.
@@ -71,6 +71,7 @@ test('two decide in turn beside what changed; one rejection ends a run, the othe
   await item(first, 'APA-002').getByRole('button').click();
   await expect(pane(first, 'APA-002')).toContainText('If you reject');
   await first.locator('body').press('r');
+  await first.keyboard.press('Enter');
   await expect(first.getByText('A rejection needs a comment.')).toBeVisible();
   await pane(first, 'APA-002').getByLabel('Comment on the decision').fill('span table incomplete');
   await pane(first, 'APA-002').getByRole('button', { name: 'Reject' }).click();

@@ -210,7 +210,7 @@ test('worked example 5 with two people at once: 8, then 8.1 not checked in, give
   await holder.getByRole('button', { name: /in as 8\.1, a draft$/ }).click();
   const landing = holder.getByRole('form', { name: 'Check in as 8.1' });
   await landing.getByRole('textbox', { name: 'Check-in comment' }).fill('Two added');
-  await landing.getByRole('checkbox', { name: 'and go on working' }).check();
+  await landing.getByRole('checkbox', { name: 'keep it checked out, and go on' }).check();
   await landing.getByRole('button', { name: 'Check in as 8.1, a draft' }).click();
   await expect(holder.getByRole('table', { name: 'Versions', exact: true })).toContainText('Two added');
   await holder.getByRole('link', { name: 'Edit it here' }).click();
@@ -535,7 +535,7 @@ test('files that say where they come from: an arrival finds its document, a chec
   await landing.getByRole('textbox', { name: 'Check-in comment' }).fill('From the old one');
   await landing.getByRole('button', { name: 'Check in as 0.4, a draft' }).click();
   await expect(landing.getByRole('alert')).toContainText('The file was taken from 0.1; the latest is 0.3.');
-  await landing.getByRole('button', { name: 'Not yet' }).click();
+  await landing.getByRole('button', { name: 'Cancel' }).click();
   await leave(page);
 });
 

@@ -55,13 +55,13 @@ test('a file dropped anywhere goes into the document it is meant for, and nobody
   await dropFile(row(page, 'DR-002'), marked);
   await expect(dropped).toContainText('It was taken from DR-001 0.1, and was dropped on DR-002.');
   await expect(dropped.getByRole('button', { name: 'Into DR-001 Brake check' })).toBeVisible();
-  await page.getByRole('button', { name: 'Not now' }).click();
+  await page.getByRole('button', { name: 'Cancel' }).click();
 
   // On a document nobody holds: it is checked out for that, and the row says what it becomes.
   await dropFile(row(page, 'DR-002'), file('horn.txt', 'Sound it twice.'));
   await expect(label).toContainText('it is checked out for you first, at 0.1');
   await comment.fill('Twice');
-  await comment.press('Enter');
+  await label.getByRole('button', { name: 'Check in as 0.2, a draft' }).click();
   await expect(row(page, 'DR-002')).toContainText('Twice');
   await expect(row(page, 'DR-002')).toContainText('Check out');
 
@@ -195,7 +195,7 @@ test('every place of a page takes files or refuses them; files that come later j
   await expect(label.getByRole('textbox', { name: 'Check-in comment' })).toHaveValue('Kept while more comes');
   await label.getByRole('button', { name: 'Check in as 0.2, a draft' }).click();
   await expect(dropped.getByRole('listitem')).toHaveCount(1);
-  await dropped.getByRole('button', { name: 'None of them now' }).or(dropped.getByText('Not now')).click();
+  await dropped.getByRole('button', { name: 'Cancel' }).last().click();
 
   // The form of a new document takes what is dropped beside it, and keeps what is typed.
   await page.getByRole('button', { name: 'New document' }).click();

@@ -264,7 +264,7 @@ test('refusals are shown where they happen and change nothing', async ({ browser
   await label.getByRole('button', { name: 'Check in as 1.3, a draft' }).click();
   await expect(label.getByRole('alert')).toContainText('the same, byte for byte, as 1.2');
   await expect(versions(page).getByRole('row')).toHaveCount(4);
-  await label.getByRole('button', { name: 'Not yet' }).click();
+  await label.getByRole('button', { name: 'Cancel' }).click();
   await page.getByRole('button', { name: 'Give back' }).click();
   await expect(page.getByText('Nobody holds it.')).toBeVisible();
   await leave(page);

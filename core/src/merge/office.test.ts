@@ -11,7 +11,7 @@ import { type MergeChoice, mergeChoices, type MergeRegion } from './text.ts';
  * Merges of files that pandoc and an office suite wrote: each opens in both, and loses no word. More pairs of
  * edits with POLYCHRON_MERGE_PAIRS.
  */
-const pairs = Number(process.env['POLYCHRON_MERGE_PAIRS'] ?? 8);
+const pairs = Number(process.env['POLYCHRON_MERGE_PAIRS'] ?? 12);
 const office = new Office();
 afterAll(() => office.close());
 

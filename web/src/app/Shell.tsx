@@ -2,7 +2,7 @@ import { CaretDownIcon } from '@phosphor-icons/react';
 import { type Desk, routes } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Dropdown, Popover } from 'antd';
-import { type FormEvent, lazy, Suspense, useRef, useState } from 'react';
+import { type FormEvent, lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate, useSearchParams } from 'react-router-dom';
 import { call, ProblemError } from '../ui/api.ts';
@@ -15,6 +15,9 @@ import {
 } from '../parts/queries.ts';
 import { FindMenu } from '../ui/FindMenu.tsx';
 import { useHelp } from '../ui/help.ts';
+import { useSession } from '../ui/session.ts';
+import { readUnfinished, useUnfinishedForms } from '../ui/unfinished.ts';
+import { UnfinishedHere } from './UnfinishedHere.tsx';
 import { useLooking, useOnlyLooks } from '../ui/looking.ts';
 import { AsOfBanner, AsOfChoice } from './AsOfBar.tsx';
 import { LostLine } from './LostLine.tsx';
@@ -32,6 +35,7 @@ import './Shell.css';
 
 // None of these is there at once.
 const Help = lazy(async () => ({ default: (await import('./Help.tsx')).Help }));
+const SignInAgain = lazy(async () => ({ default: (await import('./SignInAgain.tsx')).SignInAgain }));
 const Leaving = lazy(async () => ({ default: (await import('./Leaving.tsx')).Leaving }));
 const UploadsLine = lazy(async () => ({ default: (await import('./UploadsLine.tsx')).UploadsLine }));
 
@@ -47,13 +51,21 @@ export function Shell() {
   const [leaving, setLeaving] = useState<Desk['held']>([]);
   const signOut = useSignOut();
   const addressSince = useAddressSince();
-  useLive(Boolean(session));
+  const ended = useSession((here) => here.ended);
+  const account = session?.account;
+  const isRead = useUnfinishedForms((store) => store.account !== null && store.account === account);
+  useEffect(() => {
+    if (account === undefined) return;
+    useSession.getState().begin(account);
+    void readUnfinished(account);
+  }, [account]);
+  useLive(Boolean(session) && !ended);
   if (error instanceof ProblemError && error.problem.status === 401) {
     return <Navigate to="/sign-in" replace state={{ from: `${location.pathname}${location.search}` }} />;
   }
   if (error) return <Nowhere error={error} />;
   if (addressSince !== null) return <Navigate to={addressSince} replace />;
-  if (!session) return <LostLine />;
+  if (!session || !isRead) return <LostLine />;
   return (
     <div className={onlyLooks ? 'frame frame-seen-as' : 'frame'}>
       <a href="#screen" className="skip">
@@ -66,8 +78,14 @@ export function Shell() {
       />
       <Spine />
       <div id="screen" className="screen">
+        {ended && (
+          <Suspense>
+            <SignInAgain account={session.account} />
+          </Suspense>
+        )}
         <LostLine />
         <TimeLine />
+        <UnfinishedHere />
         {sends && (
           <Suspense>
             <UploadsLine />
@@ -92,6 +110,7 @@ function useSignOut(): () => Promise<void> {
   const navigate = useNavigate();
   return async () => {
     await call(routes.signOut);
+    useSession.getState().leave();
     client.clear();
     useLooking.getState().look(null);
     useLooking.getState().lookAt(null);

@@ -11,21 +11,33 @@ export interface Outcome {
   primary?: boolean;
 }
 
-interface Props {
+/** What is typed into it, kept while it is not sent (`useUnfinished`). */
+interface CommentForm {
+  value: { comment: string };
+  change: (some: { comment: string }) => void;
+  done: () => void;
+}
+
+type Props = {
   /** What will be, in a sentence. */
   children: ReactNode;
   outcomes: Outcome[];
-  /** Asks for a comment; shown in the empty field. */
-  commentHint?: string | undefined;
   onLeave: () => void;
-}
+} & (
+  | {
+      /** Asks for a comment; shown in the empty field. */
+      commentHint: string;
+      form: CommentForm;
+    }
+  | { commentHint?: undefined; form?: { done: () => void } }
+);
 
 /**
- * The one form of confirmation: what an act would do, said before it is done. Leaving it changes nothing;
- * Enter behind the comment does it, where there is one way to go on.
+ * The one form of confirmation: what an act would do, said before it is done. Leaving it changes nothing, and
+ * what was typed stays. Enter behind the comment does it, where there is one way to go on.
  */
-export function Consequences({ children, outcomes, commentHint, onLeave }: Props) {
-  const [comment, setComment] = useState('');
+export function Consequences({ children, outcomes, onLeave, ...asked }: Props) {
+  const comment = asked.commentHint === undefined ? '' : asked.form.value.comment;
   const [busy, setBusy] = useState<string | null>(null);
   const [error, setError] = useState<unknown>(null);
   useEscape(onLeave);
@@ -34,6 +46,7 @@ export function Consequences({ children, outcomes, commentHint, onLeave }: Props
     setError(null);
     try {
       await outcome.act(comment);
+      asked.form?.done();
       onLeave();
     } catch (refusal) {
       setError(refusal);
@@ -43,14 +56,14 @@ export function Consequences({ children, outcomes, commentHint, onLeave }: Props
   return (
     <section className="consequences" aria-label="Consequences">
       <p>{children}</p>
-      {commentHint !== undefined && (
+      {asked.commentHint !== undefined && (
         <Input
           autoFocus
           value={comment}
           maxLength={4000}
-          placeholder={commentHint}
-          aria-label={commentHint}
-          onChange={(event) => setComment(event.target.value)}
+          placeholder={asked.commentHint}
+          aria-label={asked.commentHint}
+          onChange={(event) => asked.form.change({ comment: event.target.value })}
           onPressEnter={() => {
             const [first] = outcomes;
             if (first && outcomes.length === 1 && busy === null) void go(first);
@@ -70,7 +83,7 @@ export function Consequences({ children, outcomes, commentHint, onLeave }: Props
           </Button>
         ))}
         <button type="button" className="quiet" onClick={onLeave}>
-          Leave as it is
+          Cancel
         </button>
       </div>
       <Refusal error={error} />

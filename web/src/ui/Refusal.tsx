@@ -9,7 +9,7 @@ export function Refusal({ error, onLeave }: { error: unknown; onLeave?: () => vo
       <span>{sentenceOf(error)}</span>
       {onLeave && (
         <button type="button" className="quiet" onClick={onLeave}>
-          Understood
+          Close
         </button>
       )}
     </div>

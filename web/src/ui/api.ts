@@ -1,7 +1,8 @@
 import type { Route } from '@polychron/contract';
 import type { Upload } from './inParts.ts';
-import { cancelled, ProblemError, problemOf, unreachable } from './problems.ts';
+import { cancelled, unreachable } from './problems.ts';
 import { useLooking } from './looking.ts';
+import { refusalOf, sessionGoesOn, useSession } from './session.ts';
 
 export type { Upload } from './inParts.ts';
 export { isAway, PageError, ProblemError, problemOf, sentenceOf, unreachable } from './problems.ts';
@@ -54,7 +55,13 @@ export async function ask<P, Q, B, A>(
   }).catch((error: unknown) => {
     throw input.signal?.aborted ? error : unreachable();
   });
-  if (!response.ok) throw new ProblemError(problemOf(response.status, await response.text()));
+  if (!response.ok) {
+    const refusal = refusalOf(response.status, await response.text());
+    if (route.method !== 'get' || !useSession.getState().ended) throw refusal;
+    // What is only read waits for the sign-in, and the page stays as it is.
+    await sessionGoesOn();
+    return ask(route, input);
+  }
   return {
     answer: (response.status === 204 ? undefined : await response.json()) as A,
     tag: response.headers.get('etag') ?? '',
@@ -111,7 +118,7 @@ function sendForm<P, Q, B, A>(
     };
     request.onload = () => {
       if (request.status >= 200 && request.status < 300) resolve(JSON.parse(request.responseText) as A);
-      else reject(new ProblemError(problemOf(request.status, request.responseText)));
+      else reject(refusalOf(request.status, request.responseText));
     };
     request.onerror = () => reject(unreachable());
     request.onabort = () => reject(cancelled());
@@ -138,7 +145,7 @@ export async function downloadAs<P, Q, A>(
   }).catch(() => {
     throw unreachable();
   });
-  if (!response.ok) throw new ProblemError(problemOf(response.status, await response.text()));
+  if (!response.ok) throw refusalOf(response.status, await response.text());
   const address = URL.createObjectURL(await response.blob());
   download(address, fileName ?? nameGiven(response.headers.get('content-disposition')));
   URL.revokeObjectURL(address);

@@ -1,5 +1,6 @@
 import { DatePicker } from 'antd';
 import dayjs from 'dayjs';
+import type { KeyboardEvent } from 'react';
 import { dateFormat, momentFormat } from './when.ts';
 import './dates.css';
 
@@ -16,11 +17,17 @@ interface Props {
 const dateFormats = [dateFormat, 'YYYY-MM-DD'];
 const momentFormats = [momentFormat, 'YYYY-MM-DDTHH:mm', 'YYYY-MM-DD HH:mm', dateFormat];
 
+/** Enter takes the date that was typed; it does not send the form that the field is in. */
+const takeOnly = (event: KeyboardEvent<HTMLElement>): void => {
+  if (event.key === 'Enter') event.preventDefault();
+};
+
 /** A calendar date, `YYYY-MM-DD`. */
 export function DateField({ name, value, empty = '', onChange }: Props) {
   return (
     <DatePicker
       aria-label={name}
+      onKeyDown={takeOnly}
       value={value === null ? null : dayjs(value)}
       format={dateFormats}
       placeholder={empty}
@@ -34,6 +41,7 @@ export function MomentField({ name, value, empty = '', past = false, onChange }:
   return (
     <DatePicker
       aria-label={name}
+      onKeyDown={takeOnly}
       value={value === null ? null : dayjs(value)}
       format={momentFormats}
       showTime={{ format: 'HH:mm' }}

@@ -1,5 +1,6 @@
 import * as tus from 'tus-js-client';
-import { cancelled, ProblemError, problemOf, unreachable } from './problems.ts';
+import { cancelled, unreachable } from './problems.ts';
+import { refusalOf } from './session.ts';
 
 /**
  * How long to wait before each further try after a lost connection, in milliseconds: about an hour in all.
@@ -27,7 +28,7 @@ export function sendInParts(file: File, onShare?: (share: number) => void): Uplo
       onSuccess: () => resolve(sending.url?.split('/').at(-1) ?? ''),
       onError: (error) => {
         const answer = error instanceof tus.DetailedError ? error.originalResponse : null;
-        reject(answer ? new ProblemError(problemOf(answer.getStatus(), answer.getBody())) : unreachable());
+        reject(answer ? refusalOf(answer.getStatus(), answer.getBody()) : unreachable());
       },
     });
     cancel = () => {

@@ -10,6 +10,7 @@ import { Choice } from '../../ui/Choice.tsx';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { MomentField } from '../../ui/dates.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
+import { useUnfinished } from '../../ui/unfinished.ts';
 
 const fresh: { name: string; scope: Token['scope']; until: string | null } = {
   name: '',
@@ -22,7 +23,8 @@ export function Tokens() {
   const client = useQueryClient();
   const { data: session } = useQuery(sessionQuery);
   const { data, error } = useQuery({ queryKey: ['tokens'], queryFn: () => call(routes.listTokens) });
-  const [wanted, setWanted] = useState(fresh);
+  const form = useUnfinished({ key: 'token', words: 'New token' }, fresh);
+  const wanted = form.value;
   const { name, scope, until } = wanted;
   const [made, setMade] = useState<string | null>(null);
   const [problem, setProblem] = useState<unknown>(null);
@@ -33,7 +35,7 @@ export function Tokens() {
     try {
       const { token } = await call(routes.makeToken, { body: wanted });
       setMade(token);
-      setWanted(fresh);
+      form.done();
       await client.invalidateQueries({ queryKey: ['tokens'] });
     } catch (refusal) {
       setProblem(refusal);
@@ -63,7 +65,7 @@ export function Tokens() {
           maxLength={300}
           placeholder="What is it for?"
           aria-label="What the token is for"
-          onChange={(event) => setWanted({ ...wanted, name: event.target.value })}
+          onChange={(event) => form.change({ name: event.target.value })}
         />
         <span className="token-choices">
           It{' '}
@@ -74,14 +76,14 @@ export function Tokens() {
               ['work', 'reads and works as you'],
               ['read', 'only reads'],
             ]}
-            onChoose={(chosen) => setWanted({ ...wanted, scope: chosen === 'read' ? 'read' : 'work' })}
+            onChoose={(chosen) => form.change({ scope: chosen === 'read' ? 'read' : 'work' })}
           />{' '}
           until{' '}
           <MomentField
             name="When the token ends"
             value={until}
             empty="revoked"
-            onChange={(moment) => setWanted({ ...wanted, until: moment })}
+            onChange={(moment) => form.change({ until: moment })}
           />
         </span>
         <Button htmlType="submit" disabled={name.trim() === ''}>

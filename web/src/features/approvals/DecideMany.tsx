@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { readAgain } from '../../parts/queries.ts';
 import { call } from '../../ui/api.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
+import { useUnfinished } from '../../ui/unfinished.ts';
 
 type Outcome = BulkOutcomes['outcomes'][number];
 
@@ -23,8 +24,11 @@ const atOnce = 10;
  */
 export function DecideMany({ items, onLeave, onDone }: Props) {
   const client = useQueryClient();
-  const [comment, setComment] = useState('');
-  const [own, setOwn] = useState<Readonly<Record<string, string>>>({});
+  const form = useUnfinished<{ comment: string; own: Readonly<Record<string, string>> }>(
+    { key: 'approveTogether', words: 'Approve together' },
+    { comment: '', own: {} },
+  );
+  const { comment, own } = form.value;
   const [done, setDone] = useState<readonly Outcome[] | null>(null);
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<unknown>(null);
@@ -48,6 +52,7 @@ export function DecideMany({ items, onLeave, onDone }: Props) {
         outcomes.push(...answer.outcomes);
         setDone([...outcomes]);
       }
+      form.done();
     } catch (refusal) {
       setError(refusal);
     } finally {
@@ -82,7 +87,7 @@ export function DecideMany({ items, onLeave, onDone }: Props) {
                 maxLength={4000}
                 placeholder="A comment of its own (optional)"
                 aria-label={`Comment on ${outcome.number}`}
-                onChange={(event) => setOwn({ ...own, [outcome.document]: event.target.value })}
+                onChange={(event) => form.change({ own: { ...own, [outcome.document]: event.target.value } })}
               />
             )}
           </li>
@@ -95,7 +100,7 @@ export function DecideMany({ items, onLeave, onDone }: Props) {
           maxLength={4000}
           placeholder="One comment for all the others (optional)"
           aria-label="Comment for all"
-          onChange={(event) => setComment(event.target.value)}
+          onChange={(event) => form.change({ comment: event.target.value })}
         />
       )}
       <div className="acts">
@@ -110,7 +115,7 @@ export function DecideMany({ items, onLeave, onDone }: Props) {
           </Button>
         )}
         <button type="button" className="quiet" disabled={busy} onClick={leave}>
-          {done ? 'Close' : 'Leave as they are'}
+          {done ? 'Close' : 'Cancel'}
         </button>
       </div>
       <Refusal error={error} />

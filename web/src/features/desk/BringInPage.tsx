@@ -17,6 +17,7 @@ import { Target } from './Target.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { useMessages } from '../../ui/messages.tsx';
 import './bringIn.css';
+import { forget, useUnfinished } from '../../ui/unfinished.ts';
 
 /**
  * Bringing a file from the Desk into a document, laid over what happened there since it was taken; or
@@ -130,7 +131,15 @@ function Choosing({
   merge: Merge;
   onOther: () => void;
 }) {
-  const [choices, setChoices] = useState<Choices>({});
+  // They belong to the regions they were made for.
+  const form = useUnfinished<{ choices: Choices }>(
+    {
+      key: `combine ${file.id} ${merge.base ?? ''} ${merge.latest}`,
+      words: `Bring ${file.fileName} into ${document.number}`,
+    },
+    { choices: {} },
+  );
+  const { choices } = form.value;
   // Nothing happened since it was taken, or nothing can be merged: the file goes in as it is.
   const happened = merge.base !== merge.latest && merge.format !== null;
   const [asIs, setAsIs] = useState(false);
@@ -174,7 +183,7 @@ function Choosing({
           file={file}
           merge={merge}
           choices={choices}
-          onChoose={(index, choice) => setChoices({ ...choices, [index]: choice })}
+          onChoose={(index, choice) => form.change({ choices: { ...choices, [index]: choice } })}
         />
       )}
       <Checking
@@ -383,8 +392,11 @@ function Checking({ file, document, merge, choices, open, asIs, onAsIs }: Checki
   const client = useQueryClient();
   const navigate = useNavigate();
   const message = useMessages();
-  const [comment, setComment] = useState('');
-  const [newName, setNewName] = useState(false);
+  const form = useUnfinished(
+    { key: `bringIn ${file.id}`, words: `Bring ${file.fileName} into ${document.number}` },
+    { comment: '', newName: false },
+  );
+  const { comment, newName } = form.value;
   const { toCome, acts } = document;
   const registeredName = document.latest.fileName;
   const bringIn = async (level: Level, confirm: string[]): Promise<void> => {
@@ -394,6 +406,8 @@ function Checking({ file, document, merge, choices, open, asIs, onAsIs }: Checki
     const made = await call(routes.bringIn, { params: { id: file.id }, body });
     const as = `${document.number} is checked in as ${made.label}${madeWords(made)}`;
     sayMade(message, `${as}. The file has left your Desk.`, made.notRead);
+    form.done();
+    forget(`combine ${file.id} ${merge.base ?? ''} ${merge.latest}`);
     await refreshDocument(client, document.id);
     const version = encodeURIComponent(made.label);
     void navigate(`/${document.library.code}/documents/${document.id}/versions/${version}`);
@@ -419,10 +433,10 @@ function Checking({ file, document, merge, choices, open, asIs, onAsIs }: Checki
         maxLength={4000}
         aria-label="Check-in comment"
         placeholder={toCome.commentRequired ? 'What changed? (needed)' : 'What changed?'}
-        onChange={(event) => setComment(event.target.value)}
+        onChange={(event) => form.change({ comment: event.target.value })}
       />
       {file.fileName !== registeredName && (
-        <Checkbox checked={newName} onChange={(event) => setNewName(event.target.checked)}>
+        <Checkbox checked={newName} onChange={(event) => form.change({ newName: event.target.checked })}>
           take the new name, not {registeredName}
         </Checkbox>
       )}

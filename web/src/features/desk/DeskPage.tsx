@@ -17,6 +17,8 @@ import type { HouseWord } from '../../ui/glossary.ts';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { Word } from '../../ui/Word.tsx';
 import { bytes, date, day, dayTime, fullTime, saves } from '../../ui/when.ts';
+import { UnfinishedList } from '../../parts/unfinished/UnfinishedList.tsx';
+import { useUnfinishedForms } from '../../ui/unfinished.ts';
 import { Arrivals } from './Arrivals.tsx';
 import { FileActs } from './FileActs.tsx';
 import { Notices } from './Notices.tsx';
@@ -52,6 +54,7 @@ export function DeskPage() {
         </h1>
         <Arrivals {...arriving} />
       </header>
+      <Unfinished />
       {desk.bytes > desk.allowanceBytes * nearlyFull && (
         <p className="desk-room" role="status">
           Your Desk keeps {bytes(desk.bytes)} of the {bytes(desk.allowanceBytes)} it may, with the saves of
@@ -532,5 +535,19 @@ function FileRow({ file, ruler, line }: { file: DeskFile; ruler: Ruler; line: Re
       }
       acts={<FileActs file={file} />}
     />
+  );
+}
+
+/** Forms that were begun and not sent, on whatever page. */
+function Unfinished() {
+  const { forms } = useUnfinishedForms();
+  if (forms.size === 0) return null;
+  return (
+    <section className="desk-unfinished" aria-label="Unfinished">
+      <h2>
+        Unfinished <small>{forms.size}</small>
+      </h2>
+      <UnfinishedList forms={[...forms.values()]} linked />
+    </section>
   );
 }

@@ -11,6 +11,8 @@ import { givenOf } from '../../parts/fields/ownFields.ts';
 import { NumberItem, TitleItem } from '../../parts/fields/NameItems.tsx';
 import { titleOf } from '../../parts/titleOf.ts';
 import { useMessages } from '../../ui/messages.tsx';
+import { useSeveralOutcomes } from '../../ui/useSeveralOutcomes.tsx';
+import { useUnfinishedValues } from '../../ui/unfinished.ts';
 
 interface Values extends GivenFields {
   title: string;
@@ -46,6 +48,11 @@ export function Target({ file, onDocument }: { file: DeskFile; onDocument: (id: 
     enabled: Boolean(library),
   });
   const [form] = Form.useForm<Values>();
+  const typed = useUnfinishedValues(
+    { key: `register ${file.id}`, words: `Register ${file.fileName}` },
+    known(file),
+  );
+  const several = useSeveralOutcomes();
   const [error, setError] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
   if (libraries && open.length === 0)
@@ -65,6 +72,7 @@ export function Target({ file, onDocument }: { file: DeskFile; onDocument: (id: 
           level: stepped ? 'minor' : 'major',
         },
       });
+      typed.done();
       void message.success(`${made.number} is registered as ${made.latest.label}.`);
       for (const name of ['desk', 'documents', 'libraries'])
         await client.invalidateQueries({ queryKey: [name] });
@@ -108,7 +116,9 @@ export function Target({ file, onDocument }: { file: DeskFile; onDocument: (id: 
           aria-label="As a new document"
           layout="vertical"
           requiredMark={false}
-          initialValues={known(file)}
+          initialValues={typed.initialValues}
+          onValuesChange={typed.onValuesChange}
+          onKeyDown={several.onKeyDown}
           disabled={busy}
           onFinish={(values) => void register(values)}
         >
@@ -124,6 +134,7 @@ export function Target({ file, onDocument }: { file: DeskFile; onDocument: (id: 
           <Button htmlType="submit" type="primary" loading={busy}>
             Register in {library.name}
           </Button>
+          {several.hint}
           <Refusal error={error} onLeave={() => setError(null)} />
         </Form>
       </div>

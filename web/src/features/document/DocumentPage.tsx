@@ -2,7 +2,7 @@ import { numberWords } from '@polychron/core';
 import { routes, type Document, type Version } from '@polychron/contract';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button } from 'antd';
-import { useEffect, useState } from 'react';
+import { type Ref, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate, useParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
@@ -74,9 +74,9 @@ export function DocumentPage() {
   const compare = (from: string, to: string): void =>
     void navigate(`${address}/compare/${encodeURIComponent(from)}/${encodeURIComponent(to)}`);
 
-  useHotkeys('o', () => {
-    if (document?.acts.checkOut.allowed) void checkOut(document);
-  });
+  // It leads to the button; Enter there checks out.
+  const checkOutButton = useRef<HTMLButtonElement>(null);
+  useHotkeys('o', () => checkOutButton.current?.focus());
   useHotkeys('v', () => {
     if (document?.inForce && document.inForce.id !== document.latest.id)
       compare(document.inForce.label, document.latest.label);
@@ -114,6 +114,7 @@ export function DocumentPage() {
           onSubmit={() => setAsking({ kind: 'submit' })}
           onLand={() => setLanding((open) => open ?? { file: null })}
           onCompare={compare}
+          checkOutButton={checkOutButton}
         />
       </header>
       <Strand
@@ -194,9 +195,19 @@ interface ActsProps {
   onSubmit: () => void;
   onLand: () => void;
   onCompare: (from: string, to: string) => void;
+  checkOutButton: Ref<HTMLButtonElement>;
 }
 
-function DocumentActs({ document, busy, onCheckOut, onPublish, onSubmit, onLand, onCompare }: ActsProps) {
+function DocumentActs({
+  document,
+  busy,
+  onCheckOut,
+  onPublish,
+  onSubmit,
+  onLand,
+  onCompare,
+  checkOutButton,
+}: ActsProps) {
   const { inForce, latest, acts } = document;
   return (
     <div className="acts">
@@ -214,7 +225,7 @@ function DocumentActs({ document, busy, onCheckOut, onPublish, onSubmit, onLand,
         </Button>
       )}
       {acts.checkOut.allowed && (
-        <Button type="primary" loading={busy} onClick={onCheckOut}>
+        <Button ref={checkOutButton} type="primary" loading={busy} onClick={onCheckOut}>
           Check out <kbd>o</kbd>
         </Button>
       )}

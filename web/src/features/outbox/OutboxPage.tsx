@@ -12,6 +12,7 @@ import { Waiting } from '../../ui/Waiting.tsx';
 import { dayTime, fullTime } from '../../ui/when.ts';
 import { Word } from '../../ui/Word.tsx';
 import './outbox.css';
+import { useUnfinished } from '../../ui/unfinished.ts';
 
 type Item = OutboxList['items'][number];
 
@@ -150,7 +151,8 @@ function Message({ id }: { id: string }) {
 /** Answering a message, as from a mail program. */
 function AnswerBox({ id, onSaid }: { id: string; onSaid: (said: string) => void }) {
   const client = useQueryClient();
-  const [text, setText] = useState('');
+  const form = useUnfinished({ key: `answer ${id}`, words: 'Answer to a message' }, { text: '' });
+  const { text } = form.value;
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<unknown>(null);
   const send = async (): Promise<void> => {
@@ -159,7 +161,7 @@ function AnswerBox({ id, onSaid }: { id: string; onSaid: (said: string) => void 
     try {
       const { said: came } = await call(routes.answerMessage, { params: { id }, body: { text } });
       onSaid(came);
-      setText('');
+      form.done();
       await Promise.all([
         readAgain(client, { queryKey: ['desk'] }),
         readAgain(client, { queryKey: ['document'] }),
@@ -184,7 +186,7 @@ function AnswerBox({ id, onSaid }: { id: string; onSaid: (said: string) => void 
         maxLength={20_000}
         value={text}
         placeholder="approve, reject or later: your comment"
-        onChange={(event) => setText(event.target.value)}
+        onChange={(event) => form.change({ text: event.target.value })}
       />
       <div className="acts">
         <Button htmlType="submit" type="primary" loading={busy} disabled={text.trim() === ''}>

@@ -8,6 +8,7 @@ import { Consequences } from '../../ui/Consequences.tsx';
 import { useMessages } from '../../ui/messages.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { date } from '../../ui/when.ts';
+import { useUnfinished } from '../../ui/unfinished.ts';
 
 type Doing = 'renaming' | 'closing' | null;
 
@@ -73,13 +74,16 @@ export function AboutLibrary({ library }: { library: Library }) {
 
 function Renaming({ library, onLeave }: { library: Library; onLeave: () => void }) {
   const client = useQueryClient();
-  const [name, setName] = useState(library.name);
-  const [code, setCode] = useState(library.code);
-  const [purpose, setPurpose] = useState(library.purpose);
+  const form = useUnfinished(
+    { key: `library ${library.id}`, words: `Name, code and purpose of ${library.name}` },
+    { name: library.name, code: library.code, purpose: library.purpose },
+  );
+  const { name, code, purpose } = form.value;
   const [error, setError] = useState<unknown>(null);
   const save = async (): Promise<void> => {
     try {
       await call(routes.changeLibrary, { params: { id: library.id }, body: { name, code, purpose } });
+      form.done();
       await client.invalidateQueries();
       onLeave();
     } catch (refusal) {
@@ -97,7 +101,12 @@ function Renaming({ library, onLeave }: { library: Library; onLeave: () => void 
     >
       <label>
         Name
-        <Input autoFocus value={name} maxLength={300} onChange={(event) => setName(event.target.value)} />
+        <Input
+          autoFocus
+          value={name}
+          maxLength={300}
+          onChange={(event) => form.change({ name: event.target.value })}
+        />
       </label>
       <label>
         Code
@@ -105,7 +114,7 @@ function Renaming({ library, onLeave }: { library: Library; onLeave: () => void 
           className="number"
           value={code}
           maxLength={10}
-          onChange={(event) => setCode(event.target.value.toUpperCase())}
+          onChange={(event) => form.change({ code: event.target.value.toUpperCase() })}
         />
       </label>
       {code !== library.code && (
@@ -120,7 +129,7 @@ function Renaming({ library, onLeave }: { library: Library; onLeave: () => void 
           autoSize
           value={purpose}
           maxLength={2000}
-          onChange={(event) => setPurpose(event.target.value)}
+          onChange={(event) => form.change({ purpose: event.target.value })}
         />
       </label>
       <div className="acts">
@@ -128,7 +137,7 @@ function Renaming({ library, onLeave }: { library: Library; onLeave: () => void 
           {code === library.code ? 'Save' : `Save, with the code ${code}`}
         </Button>
         <button type="button" className="quiet" onClick={onLeave}>
-          Leave it as it is
+          Cancel
         </button>
       </div>
       <Refusal error={error} onLeave={() => setError(null)} />

@@ -8,6 +8,7 @@ import { AccountRow } from './AccountRow.tsx';
 import { FindField } from '../../ui/FindField.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { useMessages } from '../../ui/messages.tsx';
+import { useUnfinishedValues } from '../../ui/unfinished.ts';
 
 interface Values {
   account: string;
@@ -26,6 +27,9 @@ export function Accounts({ mayAdd, own }: { mayAdd: boolean; own: string }) {
   const [adding, setAdding] = useState(false);
   const [error, setError] = useState<unknown>(null);
   const pages = useInfiniteQuery(peopleQuery(search));
+  const typed = useUnfinishedValues<Partial<Values>>({ key: 'newAccount', words: 'New account' }, {}, [
+    'password',
+  ]);
   const add = async (values: Values): Promise<void> => {
     setError(null);
     try {
@@ -33,6 +37,7 @@ export function Accounts({ mayAdd, own }: { mayAdd: boolean; own: string }) {
       void message.success(
         `${made.name} can sign in as ${made.account}. Roles are given in a library's members.`,
       );
+      typed.done();
       setAdding(false);
       await client.invalidateQueries({ queryKey: ['people'] });
     } catch (refusal) {
@@ -50,6 +55,8 @@ export function Accounts({ mayAdd, own }: { mayAdd: boolean; own: string }) {
           layout="vertical"
           requiredMark={false}
           className="account-form"
+          initialValues={typed.initialValues}
+          onValuesChange={typed.onValuesChange}
           onFinish={(values: Values) => void add(values)}
         >
           <div className="form-line">
@@ -80,7 +87,7 @@ export function Accounts({ mayAdd, own }: { mayAdd: boolean; own: string }) {
               Create the account
             </Button>
             <button type="button" className="quiet" onClick={() => setAdding(false)}>
-              Not now
+              Cancel
             </button>
           </div>
         </Form>

@@ -8,6 +8,7 @@ import { groupsQuery, peopleQuery } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { FindField } from '../../ui/FindField.tsx';
 import { useTakingOver } from './TakingOver.tsx';
+import { useUnfinished } from '../../ui/unfinished.ts';
 
 /** Groups: people who hold roles together. */
 export function Groups({ mayChange }: { mayChange: boolean }) {
@@ -93,8 +94,11 @@ export function Groups({ mayChange }: { mayChange: boolean }) {
 
 function GroupForm({ group, onLeave }: { group: Group | null; onLeave: () => void }) {
   const client = useQueryClient();
-  const [name, setName] = useState(group?.name ?? '');
-  const [chosen, setChosen] = useState<string[]>(group?.people.map(({ account }) => account) ?? []);
+  const form = useUnfinished<{ name: string; chosen: string[] }>(
+    { key: `group ${group?.id ?? 'new'}`, words: group ? `Change ${group.name}` : 'New group' },
+    { name: group?.name ?? '', chosen: group?.people.map(({ account }) => account) ?? [] },
+  );
+  const { name, chosen } = form.value;
   const [search, setSearch] = useState('');
   const people = useInfiniteQuery(peopleQuery(search, true));
   const [error, setError] = useState<unknown>(null);
@@ -105,6 +109,7 @@ function GroupForm({ group, onLeave }: { group: Group | null; onLeave: () => voi
       const body = { name, people: chosen };
       if (group) await call(routes.changeGroup, { params: { id: group.id }, query: takingOver.query, body });
       else await call(routes.addGroup, { body });
+      form.done();
       await client.invalidateQueries();
       onLeave();
     } catch (refusal) {
@@ -132,7 +137,7 @@ function GroupForm({ group, onLeave }: { group: Group | null; onLeave: () => voi
         maxLength={120}
         aria-label="Name of the group"
         placeholder="Name of the group"
-        onChange={(event) => setName(event.target.value)}
+        onChange={(event) => form.change({ name: event.target.value })}
       />
       <Select
         mode="multiple"
@@ -140,7 +145,7 @@ function GroupForm({ group, onLeave }: { group: Group | null; onLeave: () => voi
         aria-label="People in the group"
         placeholder="People"
         showSearch={{ filterOption: false, onSearch: setSearch }}
-        onChange={setChosen}
+        onChange={(people) => form.change({ chosen: people })}
         options={[...names].map(([value, label]) => ({ value, label: `${label} · ${value}` }))}
       />
       {takingOver.field}
@@ -150,7 +155,7 @@ function GroupForm({ group, onLeave }: { group: Group | null; onLeave: () => voi
           {takingOver.words}
         </Button>
         <button type="button" className="quiet" onClick={onLeave}>
-          Not now
+          Cancel
         </button>
       </div>
       <Refusal error={error} />

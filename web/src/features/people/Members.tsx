@@ -12,6 +12,7 @@ import { FindField } from '../../ui/FindField.tsx';
 import { useTakingOver } from './TakingOver.tsx';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useMessages } from '../../ui/messages.tsx';
+import { useUnfinished } from '../../ui/unfinished.ts';
 
 /** So many members are found by looking. */
 const fewMembers = 12;
@@ -36,13 +37,18 @@ export function Members({ library }: { library: Library }) {
   const [search, setSearch] = useState('');
   const people = useInfiniteQuery(peopleQuery(search, true)).data?.pages.flatMap((page) => page.items) ?? [];
   const groups = useInfiniteQuery(groupsQuery(search)).data?.pages.flatMap((page) => page.items) ?? [];
-  const [draft, setDraft] = useState<{ members: MemberView[]; tag: string } | null>(null);
+  const form = useUnfinished<{ draft: { members: MemberView[]; tag: string } | null }>(
+    { key: `members ${library.id}`, words: `Members of ${library.name}` },
+    { draft: null },
+  );
+  const { draft } = form.value;
   const [error, setError] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
   const takingOver = useTakingOver();
   if (!data) return null;
   const members = draft?.members ?? data.members;
-  const edit = (changed: MemberView[]): void => setDraft({ members: changed, tag: draft?.tag ?? data.tag });
+  const edit = (changed: MemberView[]): void =>
+    form.change({ draft: { members: changed, tag: draft?.tag ?? data.tag } });
   const toggle = (member: MemberView, role: Role): void =>
     edit(
       members.map((one) =>
@@ -83,7 +89,7 @@ export function Members({ library }: { library: Library }) {
       await ask(routes.setMembers, { params: { id: library.id }, query, body, ifMatch });
       // What was set is read anew before one can go on from it; what else shows it follows.
       await client.fetchQuery({ ...membersQuery(library.id), staleTime: 0 });
-      setDraft(null);
+      form.done();
       takingOver.forget();
       void client.invalidateQueries();
       void message.success(`The members of ${library.name} are set.`);
@@ -177,12 +183,12 @@ export function Members({ library }: { library: Library }) {
               type="button"
               className="quiet"
               onClick={() => {
-                setDraft(null);
+                form.done();
                 setError(null);
                 takingOver.forget();
               }}
             >
-              Leave as it is
+              Throw these choices away
             </button>
           </div>
         </section>

@@ -8,6 +8,7 @@ import { ownLibrariesQuery, peopleQuery } from '../../parts/queries.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useMessages } from '../../ui/messages.tsx';
+import { useUnfinishedValues } from '../../ui/unfinished.ts';
 
 interface Values {
   name: string;
@@ -26,6 +27,7 @@ export function NewLibrary({ onLeave, onMade }: { onLeave: () => void; onMade: (
   const people = useInfiniteQuery(peopleQuery(search, true));
   const [error, setError] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
+  const typed = useUnfinishedValues<Partial<Values>>({ key: 'newLibrary', words: 'New library' }, {});
   const make = async ({ name, code, purpose, like, controller }: Values): Promise<void> => {
     setBusy(true);
     setError(null);
@@ -38,6 +40,7 @@ export function NewLibrary({ onLeave, onMade }: { onLeave: () => void; onMade: (
         params: { id: made.id },
         body: [{ account: controller, roles: [...rolesThatMay('manageMembers')] }],
       });
+      typed.done();
       void message.success(`${made.name} was created. Its controller sets rules and members.`);
       await client.invalidateQueries();
       onMade(made.id);
@@ -53,6 +56,8 @@ export function NewLibrary({ onLeave, onMade }: { onLeave: () => void; onMade: (
         layout="vertical"
         requiredMark={false}
         disabled={busy}
+        initialValues={typed.initialValues}
+        onValuesChange={typed.onValuesChange}
         onFinish={(values: Values) => void make(values)}
       >
         <Form.Item
@@ -104,7 +109,7 @@ export function NewLibrary({ onLeave, onMade }: { onLeave: () => void; onMade: (
             Create the library
           </Button>
           <button type="button" className="quiet" onClick={onLeave}>
-            Not now
+            Cancel
           </button>
         </div>
       </Form>

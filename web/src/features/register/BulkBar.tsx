@@ -6,6 +6,8 @@ import { useRef, useState } from 'react';
 import { addressOf, call, download } from '../../ui/api.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { useMessages } from '../../ui/messages.tsx';
+import { useUnfinished } from '../../ui/unfinished.ts';
+import { useSeveralOutcomes } from '../../ui/useSeveralOutcomes.tsx';
 
 type Act = Bulk['act'];
 type Outcome = BulkOutcomes['outcomes'][number];
@@ -58,8 +60,12 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
   const client = useQueryClient();
   const message = useMessages();
   const [act, setAct] = useState<Act | null>(null);
-  const [level, setLevel] = useState<Level>('minor');
-  const [comment, setComment] = useState('');
+  const form = useUnfinished<{ level: Level; comment: string }>(
+    { key: 'bulk', words: 'For the ticked documents' },
+    { level: 'minor', comment: '' },
+  );
+  const { level, comment } = form.value;
+  const several = useSeveralOutcomes();
   const [answers, setAnswers] = useState<Answers>({});
   const [done, setDone] = useState<Outcome[] | null>(null);
   const [running, setRunning] = useState(false);
@@ -107,6 +113,7 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
         so.push(...(await ask(group, { comment })));
         setDone([...so]);
       }
+      form.done();
       const made = so.filter(({ ok }) => ok).map(({ document }) => document);
       if (act === 'checkOut' && made.length > 0)
         download(addressOf(routes.workingCopies, { query: { documents: made.join(',') as never } }));
@@ -184,6 +191,7 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
               aria-label="Progress"
             />
           )}
+          {several.hint}
           {!done && (
             <form
               className="acts"
@@ -191,12 +199,13 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
                 event.preventDefault();
                 void go();
               }}
+              {...(act === 'checkIn' && { onKeyDown: several.onKeyDown })}
             >
               {act === 'checkIn' && (
                 <Segmented
                   aria-label="Level"
                   value={level}
-                  onChange={setLevel}
+                  onChange={(chosen: Level) => form.change({ level: chosen })}
                   options={[
                     { value: 'minor', label: 'as drafts' },
                     { value: 'major', label: 'published' },
@@ -209,7 +218,7 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
                   placeholder={hint}
                   value={comment}
                   maxLength={4000}
-                  onChange={(event) => setComment(event.target.value)}
+                  onChange={(event) => form.change({ comment: event.target.value })}
                   style={{ maxWidth: 420 }}
                 />
               )}

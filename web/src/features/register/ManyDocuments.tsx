@@ -2,17 +2,32 @@ import type { Library } from '@polychron/contract';
 import type { Level } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { Button, Form, Input } from 'antd';
-import { useState } from 'react';
+import { useEffect, useRef } from 'react';
 import { FieldItems, filledIn, type GivenFields } from '../../parts/fields/FieldItems.tsx';
 import { bytes } from '../../ui/when.ts';
 import { titleOf } from '../../parts/titleOf.ts';
 import { useUploads } from '../../app/uploads.ts';
 import { firstWays } from './firstWays.ts';
 import { useEscape } from '../../ui/useEscape.ts';
+import { useSeveralOutcomes } from '../../ui/useSeveralOutcomes.tsx';
+import { type About, useUnfinished } from '../../ui/unfinished.ts';
 
 interface Values extends GivenFields {
   comment?: string;
 }
+
+interface Typed {
+  /** As far as they are changed by hand, by the place of the file. */
+  titles: Readonly<Record<number, string>>;
+  files: File[];
+  values: Values;
+}
+
+/** What these forms are called among those that are unfinished. */
+export const aboutMany = ({ id, name }: Library): About => ({
+  key: `newDocuments ${id}`,
+  words: `New documents in ${name}`,
+});
 
 /**
  * Many files dropped at once: one form for what they share, a title each. They are registered one after
@@ -33,9 +48,14 @@ export function ManyDocuments({
   const client = useQueryClient();
   const { running, start } = useUploads();
   const [form] = Form.useForm<Values>();
-  // As far as they are changed by hand; more files may come while the form is open.
-  const [typed, setTyped] = useState<ReadonlyMap<number, string>>(new Map());
-  const titles = files.map(({ name }, index) => typed.get(index) ?? (titleOf(name) || name));
+  const kept = useUnfinished<Typed>(aboutMany(library), { titles: {}, files: [], values: { subject } });
+  const titles = files.map(({ name }, index) => kept.value.titles[index] ?? (titleOf(name) || name));
+  const several = useSeveralOutcomes();
+  const keepFiles = useRef(kept.change);
+  useEffect(() => {
+    keepFiles.current = kept.change;
+  });
+  useEffect(() => keepFiles.current({ files }), [files]);
   useEscape(onLeave);
   const missing = titles.some((title) => title.trim() === '');
   const { numbering, approval } = library.rules;
@@ -47,6 +67,7 @@ export function ManyDocuments({
       files.map((file, index) => ({ file, title: titles[index] ?? file.name })),
       { comment, level, fields: filledIn(given) },
     );
+    kept.done();
     onLeave();
   };
   const registerAs = (level: Level): void => {
@@ -65,7 +86,9 @@ export function ManyDocuments({
               aria-label={`Title of ${file.name}`}
               value={titles[index] ?? ''}
               maxLength={300}
-              onChange={(event) => setTyped(new Map(typed).set(index, event.target.value))}
+              onChange={(event) =>
+                kept.change({ titles: { ...kept.value.titles, [index]: event.target.value } })
+              }
             />
             <span className="muted">
               {file.name} · {bytes(file.size)}
@@ -75,11 +98,11 @@ export function ManyDocuments({
       </ol>
       <Form
         form={form}
-        initialValues={{ subject }}
+        initialValues={kept.value.values}
+        onValuesChange={(_, values: Values) => kept.change({ values })}
+        onKeyDown={several.onKeyDown}
         layout="vertical"
         requiredMark={false}
-        // Enter takes the first way.
-        onFinish={(values) => register(values, ways[0].level)}
       >
         <h2>For all {files.length} of them</h2>
         <div className="form-line">
@@ -88,16 +111,14 @@ export function ManyDocuments({
         <Form.Item name="comment" label="Comment">
           <Input maxLength={4000} placeholder="First version" />
         </Form.Item>
+        {several.hint}
         <div className="acts">
           {ways.map((way, index) => (
             <Button
               key={way.level}
               type={index === 0 ? 'primary' : 'default'}
-              htmlType={index === 0 ? 'submit' : 'button'}
               disabled={missing || running}
-              onClick={() => {
-                if (index > 0) registerAs(way.level);
-              }}
+              onClick={() => registerAs(way.level)}
             >
               {way.words(files.length)}
             </Button>
@@ -111,7 +132,7 @@ export function ManyDocuments({
             Keep them on my Desk
           </button>
           <button type="button" className="quiet" onClick={onLeave}>
-            Not now
+            Cancel
           </button>
           {running && <span className="muted">Others are still on their way.</span>}
         </div>

@@ -11,10 +11,12 @@ import { templatesQuery } from '../../parts/queries.ts';
 import { PlaceInQueue } from '../../parts/PlaceInQueue.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { firstWays } from './firstWays.ts';
-import { ManyDocuments } from './ManyDocuments.tsx';
+import { aboutMany, ManyDocuments } from './ManyDocuments.tsx';
 import { titleOf } from '../../parts/titleOf.ts';
 import { useMessages } from '../../ui/messages.tsx';
 import { useEscape } from '../../ui/useEscape.ts';
+import { useSeveralOutcomes } from '../../ui/useSeveralOutcomes.tsx';
+import { useUnfinished, useUnfinishedForms } from '../../ui/unfinished.ts';
 
 interface Values extends GivenFields {
   title: string;
@@ -40,8 +42,10 @@ export function NewDocument({
   onLeave: () => void;
   onMade: (document: Document | null) => void;
 }) {
-  if (files.length > 1)
-    return <ManyDocuments library={library} files={files} subject={subject} onLeave={onLeave} />;
+  const keptFiles = useUnfinishedForms(({ forms }) => forms.get(aboutMany(library).key)?.value);
+  const many = files.length === 0 ? filesIn(keptFiles) : files;
+  if (many.length > 1)
+    return <ManyDocuments library={library} files={many} subject={subject} onLeave={onLeave} />;
   return (
     <OneDocument
       library={library}
@@ -53,6 +57,10 @@ export function NewDocument({
     />
   );
 }
+
+/** Files that were dropped before and not registered. */
+const filesIn = (kept: unknown): File[] =>
+  ((kept as { files?: unknown[] } | undefined)?.files ?? []).filter((file) => file instanceof File);
 
 type Template = TemplateList['items'][number];
 
@@ -113,7 +121,14 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
   const message = useMessages();
   const [form] = Form.useForm<Values>();
   // What came last counts: what was chosen in the form, or a file given later.
-  const [beginning, setBeginning] = useState<Beginning>({ file: given, template: null, insteadOf: given });
+  const about = { key: `newDocument ${library.id}`, words: `New document in ${library.name}` };
+  const kept = useUnfinished<Partial<Values> & { file: File | null }>(about, { subject, file: null });
+  const several = useSeveralOutcomes();
+  const [beginning, setBeginning] = useState<Beginning>({
+    file: given ?? kept.value.file,
+    template: null,
+    insteadOf: given,
+  });
   const { file, template } = beginning.insteadOf === given ? beginning : { file: given, template: null };
   const [share, setShare] = useState<number | null>(null);
   const [error, setError] = useState<unknown>(null);
@@ -125,6 +140,13 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
     if (share === null) onLeave();
   });
 
+  const keepFile = useRef(kept.change);
+  useEffect(() => {
+    keepFile.current = kept.change;
+  });
+  useEffect(() => {
+    if (file) keepFile.current({ file });
+  }, [file]);
   useEffect(() => {
     if (file && !form.getFieldValue('title')) form.setFieldValue('title', titleOf(file.name));
   }, [file, form]);
@@ -160,6 +182,7 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
       const as = numbering === 'none' ? '' : ` as ${made.latest.label}`;
       const said = `${made.number} is registered${as}${madeWords(made.latest)}.`;
       sayMade(message, said, made.notRead);
+      kept.done();
       await client.invalidateQueries({ queryKey: ['documents'] });
       await client.invalidateQueries({ queryKey: ['libraries'] });
       onMade(made);
@@ -184,6 +207,7 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
     sending.current = arriving;
     try {
       await arriving.done;
+      kept.done();
       void message.success(`${file.name} is on your Desk, to be registered here once it is complete.`);
       await client.invalidateQueries({ queryKey: ['desk'] });
       onLeave();
@@ -235,12 +259,12 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
       </div>
       <Form
         form={form}
-        initialValues={{ subject }}
+        initialValues={kept.value}
+        onValuesChange={(_, all: Values) => kept.change(all)}
+        onKeyDown={several.onKeyDown}
         layout="vertical"
         requiredMark={false}
         disabled={share !== null}
-        // Enter takes the first way.
-        onFinish={(values) => void register(values, ways[0].level)}
       >
         <TitleItem />
         <div className="form-line">
@@ -252,17 +276,15 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
         </Form.Item>
         {share !== null && <Progress percent={Math.round(share * 100)} size="small" aria-label="Upload" />}
         {share === 1 && <PlaceInQueue />}
+        {several.hint}
         <Refusal error={error} />
         <div className="acts">
           {ways.map((way, index) => (
             <Button
               key={way.level}
               type={index === 0 ? 'primary' : 'default'}
-              htmlType={index === 0 ? 'submit' : 'button'}
               loading={share !== null && level === way.level}
-              onClick={() => {
-                if (index > 0) registerAs(way.level);
-              }}
+              onClick={() => registerAs(way.level)}
             >
               {way.words(1)}
             </Button>
@@ -275,7 +297,7 @@ function OneDocument({ library, given, subject, onMany, onLeave, onMade }: OnePr
                 </button>
               )}
               <button type="button" className="quiet" onClick={onLeave}>
-                Not now
+                Cancel
               </button>
             </>
           ) : (

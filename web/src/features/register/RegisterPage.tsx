@@ -97,7 +97,6 @@ export function RegisterPage() {
       show(index);
     },
     toggle,
-    checkOut: (document) => void checkOut(document),
     changeFields: (document) => act(document, 'fields'),
     code: library?.code ?? '',
   });
@@ -362,12 +361,11 @@ interface Keys {
   /** Selects the document at a place of the list. */
   select: (index: number) => void;
   toggle: (id: string) => void;
-  checkOut: (document: Document) => void;
   changeFields: (document: Document) => void;
   code: string;
 }
 
-function useRegisterKeys({ documents, selected, select, toggle, checkOut, changeFields, code }: Keys): void {
+function useRegisterKeys({ documents, selected, select, toggle, changeFields, code }: Keys): void {
   const navigate = useNavigate();
   const step = (by: number): void => {
     const index = documents.findIndex((document) => document.id === selected?.id);
@@ -382,8 +380,9 @@ function useRegisterKeys({ documents, selected, select, toggle, checkOut, change
     },
     { preventDefault: () => !isOnControl() },
   );
+  // It leads to the button; Enter there checks out.
   useHotkeys('o', () => {
-    if (selected?.acts.checkOut.allowed) checkOut(selected);
+    if (selected) document.getElementById(`check-out-${selected.id}`)?.focus();
   });
   useHotkeys(
     'f',

@@ -264,7 +264,7 @@ function CustodyCell({
   onCheckOut,
   onAct,
 }: Pick<CellProps, 'document' | 'width' | 'busy' | 'onCheckOut' | 'onAct'>) {
-  const { custody, approval, acts, number } = document;
+  const { id, custody, approval, acts, number } = document;
   // Where there is no room beside it, the panel of the row has it.
   const inOwnProgram = width > besideCheckOut && <InOwnProgram number={number} onAct={onAct} />;
   if (custody)
@@ -304,6 +304,7 @@ function CustodyCell({
   return (
     <>
       <button
+        id={`check-out-${id}`}
         type="button"
         className="quiet check-out"
         disabled={busy}

@@ -10,7 +10,7 @@ import {
 } from '@polychron/core';
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
-import { type FormEvent, useEffect, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
@@ -30,6 +30,7 @@ import { Waiting } from '../../ui/Waiting.tsx';
 import { Word } from '../../ui/Word.tsx';
 import { useMessages } from '../../ui/messages.tsx';
 import './rulebook.css';
+import { useSeveralOutcomes } from '../../ui/useSeveralOutcomes.tsx';
 
 /** A library's rules as sentences, slid over its Register, with what changing them would do. */
 export function RulebookPage() {
@@ -98,8 +99,8 @@ function Rules({ libraryId, code, name, present, mayChange, owner }: Props) {
   );
   useHotkeys('escape', () => void navigate(`/${code}`));
 
-  const apply = async (event: FormEvent): Promise<void> => {
-    event.preventDefault();
+  const several = useSeveralOutcomes();
+  const apply = async (): Promise<void> => {
     if (changes.length === 0 || refused) return;
     setBusy(true);
     setProblem(null);
@@ -144,7 +145,7 @@ function Rules({ libraryId, code, name, present, mayChange, owner }: Props) {
               Revision {base.revision}, in force since {date(base.at)} ·{' '}
               {changes.length === 0
                 ? 'nothing changed'
-                : `${changes.length} ${changes.length === 1 ? 'rule' : 'rules'} changed, not yet applied; kept in this tab until you do`}{' '}
+                : `${changes.length} ${changes.length === 1 ? 'rule' : 'rules'} changed, not yet applied; kept on this device until you do`}{' '}
               ·{' '}
               <button
                 type="button"
@@ -184,7 +185,12 @@ function Rules({ libraryId, code, name, present, mayChange, owner }: Props) {
           </fieldset>
         </div>
         {mayChange ? (
-          <form className="rulebook-apply" onSubmit={(event) => void apply(event)}>
+          <form
+            className="rulebook-apply"
+            onSubmit={(event) => event.preventDefault()}
+            onKeyDown={several.onKeyDown}
+          >
+            {several.hint}
             {refused && (
               <div className="refusal" role="alert">
                 {refused.reason}
@@ -221,7 +227,7 @@ function Rules({ libraryId, code, name, present, mayChange, owner }: Props) {
               </Button>
               <Button
                 type="primary"
-                htmlType="submit"
+                onClick={() => void apply()}
                 loading={busy}
                 disabled={changes.length === 0 || refused !== null || rehearsed.progress !== null}
                 title={rehearsed.progress === null ? undefined : 'What it would do is still being computed.'}

@@ -1,6 +1,6 @@
 import { type RuleChange, rulebookDifference, type Rulebook, withValues } from '@polychron/core';
 import { create } from 'zustand';
-import { createJSONStorage, persist } from 'zustand/middleware';
+import { persist } from 'zustand/middleware';
 
 /** Rules that somebody chose for a library and has not applied. */
 interface Proposal {
@@ -14,7 +14,7 @@ interface Proposals {
   keep(owner: string, proposal: Proposal | null): void;
 }
 
-/** What was chosen in a Rulebook and not applied stays with the browser's tab while one looks elsewhere. */
+/** What was chosen in a Rulebook and not applied stays on this device while one looks elsewhere. */
 export const useProposals = create<Proposals>()(
   persist(
     (set) => ({
@@ -24,7 +24,7 @@ export const useProposals = create<Proposals>()(
           kept: proposal ? { ...others, [owner]: proposal } : others,
         })),
     }),
-    { name: 'polychron-proposals', storage: createJSONStorage(() => sessionStorage) },
+    { name: 'polychron-proposals' },
   ),
 );
 

@@ -14,6 +14,8 @@ import { Waiting } from '../../ui/Waiting.tsx';
 import { Word } from '../../ui/Word.tsx';
 import { useMessages } from '../../ui/messages.tsx';
 import './shelf.css';
+import { aboutDocument } from '../../parts/unfinished/about.ts';
+import { useUnfinished } from '../../ui/unfinished.ts';
 
 /** Thinned content that can still be recovered, the soonest to go first, each with its clock. */
 export function ShelfPage() {
@@ -120,6 +122,12 @@ function Clock({ thinned }: { thinned: ShelfItem['thinned'] }) {
 function Recover({ item, onLeave }: { item: ShelfItem; onLeave: () => void }) {
   const client = useQueryClient();
   const message = useMessages();
+  const about = aboutDocument(
+    item.document,
+    `recover ${item.versionId}`,
+    `Recover ${numberWords(item.label)}`,
+  );
+  const form = useUnfinished(about, { comment: '' });
   const recover = async (reason: string): Promise<void> => {
     await call(routes.recoverVersion, {
       params: { id: item.document.id, v: item.versionId },
@@ -132,6 +140,7 @@ function Recover({ item, onLeave }: { item: ShelfItem; onLeave: () => void }) {
     <Consequences
       outcomes={[{ label: `Recover ${numberWords(item.label)}`, act: recover, primary: true }]}
       commentHint="Why is it wanted back?"
+      form={form}
       onLeave={onLeave}
     >
       The content of {item.document.number} {numberWords(item.label)} comes back, {bytes(item.size)}. It is

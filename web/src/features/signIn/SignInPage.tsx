@@ -1,11 +1,9 @@
-import { routes, type SignInWays } from '@polychron/contract';
+import type { SignInWays } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Button, Form, Input } from 'antd';
-import { useState } from 'react';
 import { useLocation, useNavigate, useSearchParams } from 'react-router-dom';
 import { Mark } from '../../ui/Mark.tsx';
-import { call } from '../../ui/api.ts';
 import { waysQuery } from '../../parts/queries.ts';
+import { PasswordForm, ProviderWay, useSignIn } from '../../parts/signingIn/SignInForms.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import './signIn.css';
 
@@ -16,6 +14,7 @@ export function SignInPage() {
   const { data: ways } = useQuery(waysQuery);
   const refused = search.get('refused');
   const to = state?.from ?? '/';
+  const goOn = useGoOn(to);
   return (
     <main className="sign-in">
       <section className="sign-in-form">
@@ -30,12 +29,8 @@ export function SignInPage() {
             {words[refused] ?? words['provider-refused']}
           </p>
         )}
-        {ways?.passwords !== false && <PasswordForm to={to} />}
-        {ways?.provider && (
-          <Button href={`/api/v1/session/provider?to=${encodeURIComponent(to)}`}>
-            Sign in with {ways.provider}
-          </Button>
-        )}
+        {ways?.passwords !== false && <PasswordForm onDone={goOn} />}
+        <ProviderWay ways={ways} to={to} />
         {ways?.demo && <DemoAccounts {...ways.demo} to={to} />}
       </section>
       <SignInDrawing />
@@ -55,36 +50,19 @@ const words: Record<string, string> = {
   'claims-unfit': 'The sign-in service names no account that can be had here. Ask a system administrator.',
 };
 
-interface SigningIn {
-  error: unknown;
-  busy: boolean;
-  signIn: (body: { account: string; password: string }) => Promise<void>;
-}
-
-/** Signs in and goes on to where one wanted to go. */
-function useSignIn(to: string): SigningIn {
+/** Begins the session of whoever signed in, and goes on to where they wanted to go. */
+function useGoOn(to: string): () => void {
   const navigate = useNavigate();
   const client = useQueryClient();
-  const [error, setError] = useState<unknown>(null);
-  const [busy, setBusy] = useState(false);
-  const signIn: SigningIn['signIn'] = async (body) => {
-    setBusy(true);
-    setError(null);
-    try {
-      await call(routes.signIn, { body });
-      client.clear();
-      void navigate(to, { replace: true });
-    } catch (refusal) {
-      setError(refusal);
-      setBusy(false);
-    }
+  return () => {
+    client.clear();
+    void navigate(to, { replace: true });
   };
-  return { error, busy, signIn };
 }
 
 /** The demo's accounts, each a press. */
 function DemoAccounts({ accounts, password, to }: NonNullable<SignInWays['demo']> & { to: string }) {
-  const { error, busy, signIn } = useSignIn(to);
+  const { error, busy, signIn } = useSignIn(useGoOn(to));
   return (
     <div className="sign-in-demo">
       <p className="muted">Or look around in the demo as</p>
@@ -105,32 +83,6 @@ function DemoAccounts({ accounts, password, to }: NonNullable<SignInWays['demo']
       </ul>
       <Refusal error={error} />
     </div>
-  );
-}
-
-function PasswordForm({ to }: { to: string }) {
-  const { error, busy, signIn } = useSignIn(to);
-  return (
-    <Form
-      layout="vertical"
-      requiredMark={false}
-      onFinish={(values: { account: string; password: string }) => void signIn(values)}
-    >
-      <Form.Item label="Account" name="account" rules={[{ required: true, message: 'Type your account.' }]}>
-        <Input autoComplete="username" autoFocus maxLength={60} />
-      </Form.Item>
-      <Form.Item
-        label="Password"
-        name="password"
-        rules={[{ required: true, message: 'Type your password.' }]}
-      >
-        <Input.Password autoComplete="current-password" maxLength={1000} />
-      </Form.Item>
-      <Refusal error={error} />
-      <Button type="primary" htmlType="submit" loading={busy}>
-        Sign in
-      </Button>
-    </Form>
   );
 }
 

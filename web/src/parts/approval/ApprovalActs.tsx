@@ -4,6 +4,8 @@ import { useState } from 'react';
 import { call } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { refreshDocument } from '../queries.ts';
+import { useUnfinished } from '../../ui/unfinished.ts';
+import { aboutDocument } from '../unfinished/about.ts';
 import { Deciding } from './Deciding.tsx';
 import { Posts } from './Posts.tsx';
 import { ReplaceApprover } from './ReplaceApprover.tsx';
@@ -63,6 +65,9 @@ export function RunActs({ document, onDone }: { document: Document; onDone?: (()
 function CallBack({ document, onLeave }: { document: Document; onLeave: () => void }) {
   const client = useQueryClient();
   const { approval, inForce, toCome } = document;
+  const form = useUnfinished(aboutDocument(document, 'callBack', 'Take back the submission'), {
+    comment: '',
+  });
   if (!approval) return null;
   const callBack = async (why: string): Promise<void> => {
     await call(routes.callBack, { params: { id: document.id }, body: { comment: why } });
@@ -72,6 +77,7 @@ function CallBack({ document, onLeave }: { document: Document; onLeave: () => vo
     <Consequences
       outcomes={[{ label: `Make ${approval.version} a draft again`, act: callBack }]}
       commentHint="Why? (optional)"
+      form={form}
       onLeave={onLeave}
     >
       The decisions so far are kept in the record and no longer count;{' '}

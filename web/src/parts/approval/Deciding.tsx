@@ -8,6 +8,9 @@ import { useMessages } from '../../ui/messages.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { fullTime } from '../../ui/when.ts';
 import { documentQuery, refreshDocument } from '../queries.ts';
+import { useSeveralOutcomes } from '../../ui/useSeveralOutcomes.tsx';
+import { useUnfinished } from '../../ui/unfinished.ts';
+import { aboutDocument } from '../unfinished/about.ts';
 import './approval.css';
 
 type Decision = 'approve' | 'reject' | 'later';
@@ -17,7 +20,7 @@ interface Props {
   approval: Approval;
   /** Whether one decides in the place of those asked, with a reason. */
   inPlace?: boolean;
-  /** Whether single keys decide, while nothing is typed. */
+  /** Whether single keys lead to the ways of deciding, while nothing is typed. */
   keys?: boolean;
   onDone?: (() => void) | undefined;
   onLeave?: () => void;
@@ -28,7 +31,17 @@ export function Deciding({ document, approval, inPlace = false, keys = false, on
   const client = useQueryClient();
   const message = useMessages();
   const field = useRef<InputRef>(null);
-  const [comment, setComment] = useState('');
+  const form = useUnfinished(
+    aboutDocument(
+      document,
+      inPlace ? 'decideInPlace' : 'decide',
+      inPlace ? 'Decide in their place' : 'Decision',
+    ),
+    { comment: '' },
+  );
+  const { comment } = form.value;
+  const several = useSeveralOutcomes();
+  const buttons = useRef<Partial<Record<Decision, HTMLElement | null>>>({});
   const [error, setError] = useState<unknown>(null);
   const [busy, setBusy] = useState<Decision | null>(null);
   const say = async (decision: Decision): Promise<void> => {
@@ -42,7 +55,7 @@ export function Deciding({ document, approval, inPlace = false, keys = false, on
     try {
       const body = { version: approval.version, decision, comment, inPlace };
       const made = await call(routes.decide, { params: { id: document.id }, body });
-      setComment('');
+      form.done();
       await refreshDocument(client, document.id);
       const after = await client.fetchQuery(documentQuery(document.id));
       void message.success(whatCameOf(decision, made, after));
@@ -55,9 +68,10 @@ export function Deciding({ document, approval, inPlace = false, keys = false, on
     }
   };
   const options = { enabled: keys && busy === null, useKey: true, preventDefault: true };
-  useHotkeys('a', () => void say('approve'), options);
-  useHotkeys('r', () => void say('reject'), options);
-  useHotkeys('l', () => void say('later'), options);
+  // A letter leads to its button; Enter there decides.
+  useHotkeys('a', () => buttons.current.approve?.focus(), options);
+  useHotkeys('r', () => buttons.current.reject?.focus(), options);
+  useHotkeys('l', () => buttons.current.later?.focus(), options);
   useHotkeys('c', () => field.current?.focus(), options);
   const outlook = inPlace ? approval.ifApprovedInPlace : approval.ifApproved;
   const hint = inPlace ? 'Why do you decide in their place?' : 'Comment (needed to reject or to wait)';
@@ -65,10 +79,8 @@ export function Deciding({ document, approval, inPlace = false, keys = false, on
     <form
       className="consequences deciding"
       aria-label={inPlace ? 'Decide in their place' : 'Decide'}
-      onSubmit={(event) => {
-        event.preventDefault();
-        void say('approve');
-      }}
+      onSubmit={(event) => event.preventDefault()}
+      onKeyDown={several.onKeyDown}
     >
       <p>
         {ifApproved(document, approval, outlook)} If you reject, it goes back to its author.
@@ -80,31 +92,43 @@ export function Deciding({ document, approval, inPlace = false, keys = false, on
         maxLength={4000}
         placeholder={hint}
         aria-label={inPlace ? 'Reason for deciding in their place' : 'Comment on the decision'}
-        onChange={(event) => setComment(event.target.value)}
+        onChange={(event) => form.change({ comment: event.target.value })}
       />
       <div className="acts">
         <Button
+          ref={(button) => void (buttons.current.approve = button)}
           type="primary"
-          htmlType="submit"
+          onClick={() => void say('approve')}
           loading={busy === 'approve'}
           disabled={busy !== null && busy !== 'approve'}
         >
           Approve {approval.version}
         </Button>
-        <Button disabled={busy !== null} onClick={() => void say('reject')}>
+        <Button
+          ref={(button) => void (buttons.current.reject = button)}
+          disabled={busy !== null}
+          onClick={() => void say('reject')}
+        >
           Reject
         </Button>
         {!inPlace && (
-          <button type="button" className="quiet" disabled={busy !== null} onClick={() => void say('later')}>
-            Not yet, with a word why
+          <button
+            ref={(button) => void (buttons.current.later = button)}
+            type="button"
+            className="quiet"
+            disabled={busy !== null}
+            onClick={() => void say('later')}
+          >
+            Postpone (say why)
           </button>
         )}
         {onLeave && (
           <button type="button" className="quiet" onClick={onLeave}>
-            Leave as it is
+            Cancel
           </button>
         )}
       </div>
+      {several.hint}
       <Refusal error={error} onLeave={() => setError(null)} />
     </form>
   );

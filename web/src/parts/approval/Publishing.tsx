@@ -1,12 +1,20 @@
 import { numberWords } from '@polychron/core';
 import { type Document, routes } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
 import { call } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { MomentField } from '../../ui/dates.tsx';
 import { fullTime } from '../../ui/when.ts';
 import { refreshDocument } from '../queries.ts';
+import { useUnfinished } from '../../ui/unfinished.ts';
+import { aboutDocument } from '../unfinished/about.ts';
+
+interface WithMoment {
+  comment: string;
+  /** When it comes into force; null: as soon as it is published. */
+  from: string | null;
+}
+const nothingTyped: WithMoment = { comment: '', from: null };
 
 /** What publishing the latest version comes to, as its button says it. */
 export function publishLabel({ latest, toCome }: Document): string {
@@ -25,7 +33,8 @@ export function PublishConsequences({
   onDone: () => void;
 }) {
   const client = useQueryClient();
-  const [from, setFrom] = useState<string | null>(null);
+  const form = useUnfinished<WithMoment>(aboutDocument(document, 'publish', 'Publish'), nothingTyped);
+  const { from } = form.value;
   const { latest, inForce, seenBy } = document;
   const as = document.toCome?.publishedAs ?? latest.label;
   const publish = async (comment: string): Promise<void> => {
@@ -50,13 +59,14 @@ export function PublishConsequences({
         },
       ]}
       commentHint={`What is new? (${latest.comment})`}
+      form={form}
       onLeave={onLeave}
     >
       {inForce
         ? `Readers will see ${as} instead of ${now} ${when}; ${now} is superseded and stays.`
         : `${members} will see ${as} ${when}; nothing was in force before.`}{' '}
       The drafts stay as long as the Rulebook says.
-      <Moment value={from} onChange={setFrom} />
+      <Moment value={from} onChange={(chosen) => form.change({ from: chosen })} />
     </Consequences>
   );
 }
@@ -64,7 +74,8 @@ export function PublishConsequences({
 /** Submitting the latest version, with who is asked said before. */
 export function SubmitConsequences({ document, onLeave }: { document: Document; onLeave: () => void }) {
   const client = useQueryClient();
-  const [from, setFrom] = useState<string | null>(null);
+  const form = useUnfinished<WithMoment>(aboutDocument(document, 'submit', 'Submit'), nothingTyped);
+  const { from } = form.value;
   const { latest, inForce, approvers } = document;
   const submit = async (comment: string): Promise<void> => {
     await call(routes.submit, {
@@ -77,12 +88,13 @@ export function SubmitConsequences({ document, onLeave }: { document: Document; 
     <Consequences
       outcomes={[{ label: `Submit ${latest.label}`, act: submit, primary: true }]}
       commentHint="What should the approvers look at? (optional)"
+      form={form}
       onLeave={onLeave}
     >
       {approvers.map(({ name }) => name).join(', ')} {approvers.length === 1 ? 'is' : 'are'} asked about{' '}
       {latest.label}. Until {approvers.length === 1 ? 'that is decided' : 'they agree'} nobody can check it
       out, and {inForce ? `readers see ${numberWords(inForce.label)}` : 'readers see nothing'}.
-      <Moment value={from} onChange={setFrom} />
+      <Moment value={from} onChange={(chosen) => form.change({ from: chosen })} />
     </Consequences>
   );
 }

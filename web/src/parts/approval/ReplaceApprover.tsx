@@ -2,11 +2,12 @@ import { type Approval, type Document, routes } from '@polychron/contract';
 import { may } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { Select } from 'antd';
-import { useState } from 'react';
 import { PageError, call } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { PersonField } from '../fields/PeopleField.tsx';
 import { refreshDocument } from '../queries.ts';
+import { useUnfinished } from '../../ui/unfinished.ts';
+import { aboutDocument } from '../unfinished/about.ts';
 
 /** Putting somebody in the place of an approver who has not decided. */
 export function ReplaceApprover({
@@ -21,8 +22,11 @@ export function ReplaceApprover({
   const client = useQueryClient();
   const open = approval.posts.filter(({ decision }) => decision === null || decision === 'later');
   const asked = new Set(approval.posts.map(({ person }) => person.account));
-  const [from, setFrom] = useState(open[0]?.person.account ?? '');
-  const [to, setTo] = useState<string>();
+  const form = useUnfinished<{ comment: string; from: string; to?: string }>(
+    aboutDocument(document, 'replaceApprover', 'Ask somebody else'),
+    { comment: '', from: open[0]?.person.account ?? '' },
+  );
+  const { from, to } = form.value;
   const replaced = open.find(({ person }) => person.account === from)?.person.name ?? '';
   const replace = async (reason: string): Promise<void> => {
     if (to === undefined) throw new PageError('Choose who is asked instead.');
@@ -34,6 +38,7 @@ export function ReplaceApprover({
     <Consequences
       outcomes={[{ label: `Ask them about ${approval.version}`, act: replace, primary: true }]}
       commentHint="Why? Both are told."
+      form={form}
       onLeave={onLeave}
     >
       <span className="replacing">
@@ -45,7 +50,7 @@ export function ReplaceApprover({
             aria-label="In whose place"
             value={from}
             options={open.map(({ person }) => ({ value: person.account, label: person.name }))}
-            onChange={setFrom}
+            onChange={(account) => form.change({ from: account })}
           />
         )}{' '}
         ask{' '}
@@ -55,7 +60,7 @@ export function ReplaceApprover({
           empty="an approver"
           offers={({ account, roles }) => may(new Set(roles), 'decide') && !asked.has(account)}
           {...(to === undefined ? {} : { value: to })}
-          onChange={setTo}
+          onChange={(account) => form.change({ to: account })}
         />
         <span>
           {replaced} is no longer asked about {approval.version}; the turn and what others decided stay.

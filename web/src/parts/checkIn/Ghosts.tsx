@@ -41,6 +41,7 @@ export function Ghosts({ ghosts, size, landing }: Props) {
             <LandingLabel
               landing={landing}
               level={ghost.level}
+              isChosen
               file={open?.file ?? null}
               onLeave={() => setOpen(null)}
             />

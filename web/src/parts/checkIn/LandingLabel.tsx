@@ -12,29 +12,63 @@ import type { Landing } from './landing.ts';
 import { Question } from './Question.tsx';
 import { madeWords, outcomeWords, sayMade, useCheckInFlow } from './useCheckInFlow.ts';
 import { useMessages } from '../../ui/messages.tsx';
+import { useSeveralOutcomes } from '../../ui/useSeveralOutcomes.tsx';
+import { useUnfinished } from '../../ui/unfinished.ts';
 
 interface Props {
   landing: Landing;
   /** The level chosen first; another can be chosen in the label. */
   level: Level;
+  /** Whether a person chose that level, or it is only proposed. */
+  isChosen: boolean;
   file: File | null;
   onLeave: () => void;
   /** Told once the version is made; left out, the label is left. */
   onDone?: (() => void) | undefined;
 }
 
+interface Typed {
+  comment: string;
+  /** Chosen in the label. */
+  level: Level | null;
+  keep: boolean;
+  newName: boolean;
+  file: File | null;
+}
+const nothingTyped: Typed = { comment: '', level: null, keep: false, newName: false, file: null };
+
 /** The label of a version about to land: its number, its comment, Enter. Nothing is sent before that. */
-export function LandingLabel({ landing, level: first, file: dropped, onLeave, onDone }: Props) {
+export function LandingLabel({ landing, level: first, isChosen, file: dropped, onLeave, onDone }: Props) {
   const client = useQueryClient();
   const message = useMessages();
-  const [level, setLevel] = useState(first);
+  const kept = useUnfinished<Typed>(
+    { key: `checkIn ${landing.documentId}`, words: `Check in, ${landing.number} ${landing.title}` },
+    nothingTyped,
+  );
+  const { comment, keep, newName } = kept.value;
+  const [level, setLevel] = useState(isChosen ? first : (kept.value.level ?? first));
+  // Where one of two was not chosen yet, Enter does not choose it.
+  const [isLevelChosen, setLevelChosen] = useState(
+    isChosen || kept.value.level !== null || landing.ways.length === 1,
+  );
+  const several = useSeveralOutcomes();
+  const choose = (chosenLevel: Level): void => {
+    setLevel(chosenLevel);
+    setLevelChosen(true);
+    kept.change({ level: chosenLevel });
+  };
   const label = landing.ways.find((way) => way.level === level)?.label ?? '';
   // What came last counts: a file chosen here, or one given later.
-  const [chosen, setChosen] = useState({ file: dropped, insteadOf: dropped });
+  const [chosen, setChosen] = useState({ file: dropped ?? kept.value.file, insteadOf: dropped });
   const file = chosen.insteadOf === dropped ? chosen.file : dropped;
-  const [comment, setComment] = useState('');
-  const [keep, setKeep] = useState(false);
-  const [newName, setNewName] = useState(false);
+  const { change } = kept;
+  const keepFile = useRef(change);
+  useEffect(() => {
+    keepFile.current = change;
+  });
+  useEffect(() => {
+    if (file) keepFile.current({ file });
+  }, [file]);
   const [share, setShare] = useState<number | null>(null);
   const [missing, setMissing] = useState(false);
   const sending = useRef<Upload<MadeVersion> | null>(null);
@@ -80,12 +114,14 @@ export function LandingLabel({ landing, level: first, file: dropped, onLeave, on
       const version = await sending.current.done;
       const said = `${landing.number} is checked in as ${version.label}${madeWords(version)}.`;
       sayMade(message, said, version.notRead);
+      kept.done();
       (onDone ?? onLeave)();
     } finally {
       sending.current = null;
       setShare(null);
-      // Where the document was checked out on the way, that shows even if no version was made.
-      await refreshDocument(client, landing.documentId);
+      // Where the document was checked out on the way, that shows even if no version was made. Without a
+      // network it is read once there is one; what went wrong is told before.
+      void refreshDocument(client, landing.documentId);
     }
   }, file);
   useEffect(() => {
@@ -117,9 +153,10 @@ export function LandingLabel({ landing, level: first, file: dropped, onLeave, on
         const wanted = levelKeys[event.key];
         if (wanted && landing.ways.length > 1 && !busy) {
           event.preventDefault();
-          setLevel(wanted);
+          choose(wanted);
         }
-        if (event.key === 'Enter' && event.altKey && mayKeep) {
+        if (!isLevelChosen) several.onKeyDown(event);
+        else if (event.key === 'Enter' && event.altKey && mayKeep) {
           event.preventDefault();
           land(true);
         }
@@ -136,7 +173,7 @@ export function LandingLabel({ landing, level: first, file: dropped, onLeave, on
           aria-label="Level"
           disabled={busy}
           value={level}
-          onChange={setLevel}
+          onChange={choose}
           options={landing.ways.map((way) => ({
             value: way.level,
             label: `${way.label} ${fateWords(way.level, landing.submittedAs)}`,
@@ -150,7 +187,8 @@ export function LandingLabel({ landing, level: first, file: dropped, onLeave, on
         aria-label="Check-in comment"
         placeholder={landing.commentRequired ? 'What changed? (needed)' : 'What changed?'}
         status={missing ? 'error' : ''}
-        onChange={(event) => setComment(event.target.value)}
+        maxLength={4000}
+        onChange={(event) => kept.change({ comment: event.target.value })}
       />
       <div className="landing-file">
         <FileWords file={file} landing={landing} />
@@ -175,13 +213,21 @@ export function LandingLabel({ landing, level: first, file: dropped, onLeave, on
         </p>
       )}
       {otherName && (
-        <Checkbox checked={newName} disabled={busy} onChange={(event) => setNewName(event.target.checked)}>
+        <Checkbox
+          checked={newName}
+          disabled={busy}
+          onChange={(event) => kept.change({ newName: event.target.checked })}
+        >
           take the new name, not {landing.registeredName}
         </Checkbox>
       )}
       {mayKeep && (
-        <Checkbox checked={keep} disabled={busy} onChange={(event) => setKeep(event.target.checked)}>
-          and go on working
+        <Checkbox
+          checked={keep}
+          disabled={busy}
+          onChange={(event) => kept.change({ keep: event.target.checked })}
+        >
+          keep it checked out, and go on
         </Checkbox>
       )}
       {missing ? (
@@ -191,6 +237,7 @@ export function LandingLabel({ landing, level: first, file: dropped, onLeave, on
       ) : (
         <Question flow={flow} />
       )}
+      {several.hint}
       {busy && (
         <Progress percent={Math.round(share * 100)} size="small" showInfo={false} aria-label="Upload" />
       )}
@@ -205,12 +252,12 @@ export function LandingLabel({ landing, level: first, file: dropped, onLeave, on
           </button>
         ) : (
           <button type="button" className="quiet" onClick={onLeave}>
-            Not yet
+            Cancel
           </button>
         )}
       </div>
       <p className="keys">
-        Enter{mayKeep && ' · Alt+Enter: and go on working'}
+        {isLevelChosen && `Enter${mayKeep ? ' · Alt+Enter: keep it checked out' : ''}`}
         {landing.ways.length > 1 && ' · ↑ ↓: the other number'}
       </p>
     </form>

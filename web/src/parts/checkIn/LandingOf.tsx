@@ -29,6 +29,7 @@ export function LandingOf({ document: given, file, named = false, onLeave, onDon
         <LandingLabel
           landing={landing}
           level={landing.ways[0]?.level ?? 'major'}
+          isChosen={false}
           file={file}
           onLeave={onLeave}
           onDone={onDone}

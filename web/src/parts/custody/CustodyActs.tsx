@@ -11,6 +11,8 @@ import { CustodySentence } from './CustodySentence.tsx';
 import { HeldByMe } from './HeldByMe.tsx';
 import { OwnProgram } from './OwnProgram.tsx';
 import { refreshDocument } from '../queries.ts';
+import { useUnfinished } from '../../ui/unfinished.ts';
+import { aboutDocument } from '../unfinished/about.ts';
 import { useCheckOut } from './useCheckOut.ts';
 import { day, dayTime, saves } from '../../ui/when.ts';
 import { useMessages } from '../../ui/messages.tsx';
@@ -96,8 +98,11 @@ function CheckOut({
 }) {
   const { checkOut, busy: asking } = useCheckOut();
   const [wishing, setWishing] = useState(false);
-  const [reason, setReason] = useState('');
-  const [until, setUntil] = useState<string | null>(null);
+  const form = useUnfinished<{ reason: string; until: string | null }>(
+    aboutDocument(document, 'checkOut', 'Check out'),
+    { reason: '', until: null },
+  );
+  const { reason, until } = form.value;
   if (!wishing) {
     return (
       <div className="acts">
@@ -116,7 +121,9 @@ function CheckOut({
       aria-label={`Check out ${document.number}`}
       onSubmit={(event) => {
         event.preventDefault();
-        void checkOut(document, { reason, until });
+        void checkOut(document, { reason, until }).then((isOut) => {
+          if (isOut) form.done();
+        });
       }}
     >
       <Input
@@ -124,17 +131,23 @@ function CheckOut({
         placeholder="What for? Others read it."
         value={reason}
         maxLength={4000}
-        onChange={(event) => setReason(event.target.value)}
+        onChange={(event) => form.change({ reason: event.target.value })}
       />
       <label className="moment">
-        until <MomentField name="Until" value={until} empty="as the Rulebook says" onChange={setUntil} />
+        until{' '}
+        <MomentField
+          name="Until"
+          value={until}
+          empty="as the Rulebook says"
+          onChange={(chosen) => form.change({ until: chosen })}
+        />
       </label>
       <div className="acts">
         <Button htmlType="submit" loading={asking !== null}>
           Check out {document.latest.label}
         </Button>
         <button type="button" className="quiet" onClick={() => setWishing(false)}>
-          Not now
+          Cancel
         </button>
       </div>
     </form>
@@ -146,6 +159,7 @@ function Lift({ document, custody, asked }: { document: Document; custody: Custo
   const client = useQueryClient();
   const message = useMessages();
   const [asking, setAsking] = useState(asked);
+  const form = useUnfinished(aboutDocument(document, 'lift', 'Lift the check-out'), { comment: '' });
   const lift = async (reason: string): Promise<void> => {
     await call(routes.lift, { params: { id: document.id }, body: { reason } });
     void message.success(`${document.number} is free again. ${custody.holder.name} is told.`);
@@ -163,6 +177,7 @@ function Lift({ document, custody, asked }: { document: Document; custody: Custo
     <Consequences
       outcomes={[{ label: `Lift ${custody.holder.name}'s check-out`, act: lift }]}
       commentHint="Why? Its holder reads it."
+      form={form}
       onLeave={() => setAsking(false)}
     >
       {document.number} is free for others at {document.latest.label}.{' '}

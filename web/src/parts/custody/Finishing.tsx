@@ -70,7 +70,7 @@ export function Finishing({ document, custody }: Props) {
       )}
       {doing === 'giveBack' && <GivingBack document={document} custody={custody} onLeave={leave} />}
       {(doing === 'minor' || doing === 'major') && (
-        <LandingLabel landing={landing} level={doing} file={null} onLeave={leave} />
+        <LandingLabel landing={landing} level={doing} isChosen file={null} onLeave={leave} />
       )}
       <Refusal error={error} onLeave={forget} />
     </section>

@@ -19,6 +19,8 @@ import { DropFile } from '../../ui/DropFile.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { bytes, day, dayTime, fullTime, saves } from '../../ui/when.ts';
 import { useMessages } from '../../ui/messages.tsx';
+import { aboutDocument } from '../unfinished/about.ts';
+import { useUnfinished } from '../../ui/unfinished.ts';
 
 /**
  * What the holder does with the document: edit it, save the edited file, look at the steps, keep it longer,
@@ -163,11 +165,16 @@ function KeepLonger({
 }) {
   const client = useQueryClient();
   // Five more days, counted from now where the end is past.
-  const [until, setUntil] = useState<string | null>(() =>
+  const [proposed] = useState(() =>
     dayjs(custody.overdue ? undefined : (custody.until ?? undefined))
       .add(5, 'day')
       .toISOString(),
   );
+  const form = useUnfinished<{ until: string | null }>(
+    aboutDocument(document, 'keepLonger', 'Keep it checked out longer'),
+    { until: proposed },
+  );
+  const { until } = form.value;
   const [error, setError] = useState<unknown>(null);
   const prolong = async (): Promise<void> => {
     if (until === null) return;
@@ -176,6 +183,7 @@ function KeepLonger({
         params: { id: document.id },
         body: { until },
       });
+      form.done();
       await refreshDocument(client, document.id);
       onLeave();
     } catch (refusal) {
@@ -192,14 +200,15 @@ function KeepLonger({
       }}
     >
       <label className="moment">
-        hold it until <MomentField name="Until" value={until} onChange={setUntil} />
+        hold it until{' '}
+        <MomentField name="Until" value={until} onChange={(chosen) => form.change({ until: chosen })} />
       </label>
       <div className="acts">
         <Button htmlType="submit" size="small" disabled={until === null}>
           Hold it until {until && day(until)}
         </Button>
         <button type="button" className="quiet" onClick={onLeave}>
-          Not now
+          Cancel
         </button>
       </div>
       <Refusal error={error} onLeave={() => setError(null)} />

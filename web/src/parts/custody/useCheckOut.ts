@@ -8,7 +8,8 @@ import { useMessages } from '../../ui/messages.tsx';
 
 /** Checking out in one act: takes custody and downloads the file to work on. */
 export function useCheckOut(): {
-  checkOut: (document: Document, wish?: { reason: string; until: string | null }) => Promise<void>;
+  /** Whether it was checked out. */
+  checkOut: (document: Document, wish?: { reason: string; until: string | null }) => Promise<boolean>;
   busy: string | null;
 } {
   const client = useQueryClient();
@@ -30,8 +31,10 @@ export function useCheckOut(): {
         void message.success(
           `${document.number} is yours${custody.until ? ` to ${day(custody.until)}` : ''}. It checks in as ${numbers}.`,
         );
+        return true;
       } catch (error) {
         void message.error(sentenceOf(error), 8);
+        return false;
       } finally {
         setBusy(null);
         await refreshDocument(client, document.id);

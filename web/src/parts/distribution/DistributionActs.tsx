@@ -9,6 +9,8 @@ import { date, fullTime } from '../../ui/when.ts';
 import { Word } from '../../ui/Word.tsx';
 import { ListForms } from '../listForms/ListForms.tsx';
 import { distributionQuery, readRest, refreshDocument } from '../queries.ts';
+import { useUnfinished } from '../../ui/unfinished.ts';
+import { aboutDocument } from '../unfinished/about.ts';
 import { type Named, NamedFields, namedWords } from './NamedFields.tsx';
 import './distribution.css';
 
@@ -128,7 +130,11 @@ function Asking({ document, onLeave }: { document: Document; onLeave: () => void
   const { id, library, inForce } = document;
   const list = useInfiniteQuery(distributionQuery(id));
   const present = list.data?.pages[0]?.named;
-  const [chosen, setChosen] = useState<Named | null>(null);
+  const form = useUnfinished<{ chosen: Named | null }>(
+    aboutDocument(document, 'distribute', 'Who is to read'),
+    { chosen: null },
+  );
+  const { chosen } = form.value;
   if (!present) return <Refusal error={list.error} />;
   const before: Named = { people: present.people.map(({ account }) => account), groups: present.groups };
   const named = chosen ?? before;
@@ -142,6 +148,7 @@ function Asking({ document, onLeave }: { document: Document; onLeave: () => void
   return (
     <Consequences
       outcomes={[{ label: nobody ? 'Ask nobody any more' : 'Ask them to read it', act: save, primary: true }]}
+      form={form}
       onLeave={onLeave}
     >
       <span className="naming">
@@ -150,7 +157,7 @@ function Asking({ document, onLeave }: { document: Document; onLeave: () => void
           libraryId={library.id}
           value={named}
           known={present.people}
-          onChange={setChosen}
+          onChange={(named) => form.change({ chosen: named })}
         />
         <span>
           {inForce

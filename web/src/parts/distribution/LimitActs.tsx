@@ -5,6 +5,8 @@ import { call, PageError } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { limitOutcomeQuery, limitQuery, refreshDocument } from '../queries.ts';
+import { useUnfinished } from '../../ui/unfinished.ts';
+import { aboutDocument } from '../unfinished/about.ts';
 import { type Named, NamedFields, namedWords } from './NamedFields.tsx';
 import './distribution.css';
 
@@ -70,13 +72,18 @@ function Keeping({
 }) {
   const { id, library, limited } = document;
   const before: Named = { people: present.people.map(({ account }) => account), groups: present.groups };
-  const [named, setNamed] = useState<Named>(before);
+  const form = useUnfinished(aboutDocument(document, 'keepTo', 'Keep to named people'), {
+    comment: '',
+    named: before,
+  });
+  const { named } = form.value;
   const changed = !limited || JSON.stringify(named) !== JSON.stringify(before);
   const { outcome, go } = useLimiting(id, named, changed);
   const losing = outcome.data?.losing.length ?? 0;
   return (
     <Consequences
       commentHint="Why? It stays in the Ledger."
+      form={form}
       outcomes={[
         {
           label: losing > 0 ? `Keep it to these: ${losing} lose sight of it` : 'Keep it to these',
@@ -95,7 +102,7 @@ function Keeping({
           libraryId={library.id}
           value={named}
           known={present.people}
-          onChange={setNamed}
+          onChange={(chosen) => form.change({ named: chosen })}
         />
         <span>
           and its owner, co-authors and controllers. <Shift outcome={outcome} />
@@ -107,9 +114,11 @@ function Keeping({
 
 function Opening({ document, onLeave }: { document: Document; onLeave: () => void }) {
   const { outcome, go } = useLimiting(document.id, null, true);
+  const form = useUnfinished(aboutDocument(document, 'open', 'Open to every member'), { comment: '' });
   return (
     <Consequences
       commentHint="Why? It stays in the Ledger."
+      form={form}
       outcomes={[{ label: 'Open it to every member', act: go, primary: true }]}
       onLeave={onLeave}
     >

@@ -66,7 +66,7 @@ export function Dropped({ meant: items, onNew, onPlaced, onLeave }: Props) {
       </ol>
       {!(items.length === 1 && chosen) && (
         <button type="button" className="quiet" onClick={onLeave}>
-          {items.length === 1 ? 'Not now' : 'None of them now'}
+          Cancel
         </button>
       )}
     </section>

@@ -11,6 +11,9 @@ import { FieldItems } from './FieldItems.tsx';
 import { changesOf, valuesOf, type Values } from './changes.ts';
 import { useMessages } from '../../ui/messages.tsx';
 import { useEscape } from '../../ui/useEscape.ts';
+import { useSeveralOutcomes } from '../../ui/useSeveralOutcomes.tsx';
+import { useUnfinishedValues } from '../../ui/unfinished.ts';
+import { aboutDocument } from '../unfinished/about.ts';
 import './fields.css';
 
 /** What makes no version, in words. */
@@ -35,6 +38,8 @@ export function ChangeFields({ document: given, library, onLeave, onDone }: Prop
   const [form] = Form.useForm<Values>();
   // The document as it was when the form was opened; others may change it meanwhile.
   const [before] = useState(given);
+  const typed = useUnfinishedValues(aboutDocument(given, 'fields', 'Change the fields'), valuesOf(before));
+  const several = useSeveralOutcomes();
   const [tag] = useState(() =>
     ask(routes.readDocument, { params: { id: given.id } }).then((read) => read.tag),
   );
@@ -60,6 +65,7 @@ export function ChangeFields({ document: given, library, onLeave, onDone }: Prop
         body: { fields: { ...fields, ...administrative, ...people }, comment: values?.comment ?? '', level },
         ifMatch: await tag,
       });
+      typed.done();
       await refreshDocument(client, before.id);
       if (makesVersion) onDone?.(version);
       onLeave();
@@ -88,12 +94,12 @@ export function ChangeFields({ document: given, library, onLeave, onDone }: Prop
       form={form}
       className="change-fields"
       aria-label={`Fields of ${before.number}`}
-      initialValues={valuesOf(before)}
+      initialValues={typed.initialValues}
+      onValuesChange={typed.onValuesChange}
+      onKeyDown={several.onKeyDown}
       layout="vertical"
       requiredMark={false}
       disabled={busy !== null}
-      // Enter takes the first way.
-      onFinish={() => ways[0] && sendAs(ways[0].level)}
     >
       <Form.Item
         name="title"
@@ -113,24 +119,22 @@ export function ChangeFields({ document: given, library, onLeave, onDone }: Prop
           ? 'A version with the same content; what is in force keeps its fields until it is published.'
           : `Fields belong to a version. ${atOnce(apart)} change at once, without one.`}
       </p>
+      {several.hint}
       <Refusal error={error} />
       <div className="acts">
         {ways.map(({ level, words }, index) => (
           <Button
             key={level}
             type={index === 0 ? 'primary' : 'default'}
-            htmlType={index === 0 ? 'submit' : 'button'}
             disabled={!changed}
             loading={busy === level}
-            onClick={() => {
-              if (index > 0) sendAs(level);
-            }}
+            onClick={() => sendAs(level)}
           >
             {words}
           </Button>
         ))}
         <button type="button" className="quiet" onClick={onLeave}>
-          Not now
+          Cancel
         </button>
       </div>
     </Form>

@@ -1,6 +1,7 @@
 import type { Library, OwnField } from '@polychron/contract';
-import { Cascader, Form, Input, InputNumber, Select } from 'antd';
+import { Cascader, Form, Input, Select } from 'antd';
 import { FormDate } from './FormDate.tsx';
+import { isNumber, NumberField } from './NumberField.tsx';
 import { isNeeded } from './ownFields.ts';
 import { PersonField } from './PeopleField.tsx';
 
@@ -30,7 +31,10 @@ export function OwnItems({ library, known = [] }: Props) {
             field.name
           )
         }
-        rules={[{ required: needed, message: `${field.name} has to be filled in.` }]}
+        rules={[
+          { required: needed, message: `${field.name} has to be filled in.` },
+          ...(field.kind === 'number' ? [isNumber(field.name)] : []),
+        ]}
       >
         <OwnControl field={field} libraryId={library.id} known={known} />
       </Form.Item>
@@ -51,7 +55,7 @@ function OwnControl({ field, libraryId, known, ...handed }: ControlProps) {
     case 'text':
       return <Input {...handed} maxLength={2000} />;
     case 'number':
-      return <InputNumber {...handed} style={{ width: '100%' }} />;
+      return <NumberField {...handed} />;
     case 'date':
       return <FormDate {...handed} name={field.name} />;
     case 'person':

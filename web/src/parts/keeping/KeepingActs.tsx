@@ -5,6 +5,8 @@ import { useState } from 'react';
 import { call } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { refreshDocument } from '../queries.ts';
+import { useUnfinished } from '../../ui/unfinished.ts';
+import { aboutDocument } from '../unfinished/about.ts';
 import { bytes, date } from '../../ui/when.ts';
 import './keeping.css';
 
@@ -15,17 +17,24 @@ const act = {
   shelter: routes.shelterVersion,
   unshelter: routes.unshelterVersion,
 };
-const words: Record<Act, string> = {
+const verbs: Record<Act, string> = {
   thin: 'Thin',
   recover: 'Recover',
   shelter: 'Shelter',
   unshelter: 'End the shelter',
 };
 
+const actWords = (act: Act, label: string): string =>
+  `${verbs[act]} ${act === 'unshelter' ? 'of ' : ''}${label}`;
+
 /** What can be done about the keeping of one version: thinned by hand, recovered, sheltered. */
 export function KeepingActs({ document, version }: { document: Document; version: Version }) {
   const client = useQueryClient();
   const [asking, setAsking] = useState<Act | null>(null);
+  const words = asking ? actWords(asking, numberWords(version.label)) : '';
+  const form = useUnfinished(aboutDocument(document, `${asking ?? ''} ${version.id}`, words), {
+    comment: '',
+  });
   const allowed = (Object.keys(act) as Act[]).filter((name) => version.acts[name].allowed);
   if (allowed.length === 0 && !version.thinned && !version.sheltered) return null;
   const go = async (reason: string): Promise<void> => {
@@ -56,12 +65,13 @@ export function KeepingActs({ document, version }: { document: Document; version
           key={asking}
           outcomes={[
             {
-              label: `${words[asking]} ${label}`.replace('shelter ', 'shelter of '),
+              label: words,
               act: go,
               primary: asking !== 'thin',
             },
           ]}
           commentHint="Why?"
+          form={form}
           onLeave={() => setAsking(null)}
         >
           {sentences[asking]}
@@ -70,8 +80,7 @@ export function KeepingActs({ document, version }: { document: Document; version
         <div className="acts">
           {allowed.map((name) => (
             <button key={name} type="button" className="quiet" onClick={() => setAsking(name)}>
-              {words[name]} {name === 'unshelter' ? 'of ' : ''}
-              {label}
+              {actWords(name, label)}
             </button>
           ))}
         </div>

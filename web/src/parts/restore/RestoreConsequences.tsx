@@ -2,10 +2,11 @@ import { routes, type Document, type Version } from '@polychron/contract';
 import { type Level, numberWords } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { Checkbox } from 'antd';
-import { useState } from 'react';
 import { call } from '../../ui/api.ts';
 import { Consequences, type Outcome } from '../../ui/Consequences.tsx';
 import { refreshDocument } from '../queries.ts';
+import { useUnfinished } from '../../ui/unfinished.ts';
+import { aboutDocument } from '../unfinished/about.ts';
 
 /** What restoring an earlier version would do, with the number it would become on each button. */
 export function RestoreConsequences({
@@ -20,7 +21,9 @@ export function RestoreConsequences({
   onDone?: (made: Version) => void;
 }) {
   const client = useQueryClient();
-  const [withFields, setWithFields] = useState(false);
+  const about = aboutDocument(document, `restore ${version.id}`, `Restore ${numberWords(version.label)}`);
+  const form = useUnfinished(about, { comment: '', withFields: false });
+  const { withFields } = form.value;
   const restore =
     (level: Level) =>
     async (comment: string): Promise<void> => {
@@ -48,11 +51,19 @@ export function RestoreConsequences({
     },
   ];
   return (
-    <Consequences outcomes={outcomes} commentHint="Why? (Earlier content brought back)" onLeave={onLeave}>
+    <Consequences
+      outcomes={outcomes}
+      commentHint="Why? (Earlier content brought back)"
+      form={form}
+      onLeave={onLeave}
+    >
       The content of {label} comes back as a new version{toCome.minor && ` ${toCome.minor}, a draft`};
       everything in between stays.{' '}
       {otherFields.length > 0 && (
-        <Checkbox checked={withFields} onChange={(event) => setWithFields(event.target.checked)}>
+        <Checkbox
+          checked={withFields}
+          onChange={(event) => form.change({ withFields: event.target.checked })}
+        >
           with its {otherFields.join(', ')}, not those of {numberWords(document.latest.label)}
         </Checkbox>
       )}{' '}

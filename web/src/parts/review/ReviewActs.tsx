@@ -7,6 +7,8 @@ import { Consequences } from '../../ui/Consequences.tsx';
 import { DateField } from '../../ui/dates.tsx';
 import { date, fullTime } from '../../ui/when.ts';
 import { refreshDocument, sessionQuery } from '../queries.ts';
+import { useUnfinished } from '../../ui/unfinished.ts';
+import { aboutDocument } from '../unfinished/about.ts';
 import '../standing/standing.css';
 
 interface Props {
@@ -56,9 +58,12 @@ function Reviewing({ document, onLeave }: Props & { onLeave: () => void }) {
   const client = useQueryClient();
   const { id, inForce, latest, reviewBy, lastReview, toCome } = document;
   const since = new Date(lastReview?.at ?? inForce?.inForceFrom ?? latest.at);
-  const [nextBy, setNextBy] = useState<string | null>(() =>
-    proposedReview({ since, by: reviewBy, now: new Date() }),
+  const [proposed] = useState(() => proposedReview({ since, by: reviewBy, now: new Date() }));
+  const form = useUnfinished<{ comment: string; nextBy: string | null }>(
+    aboutDocument(document, 'review', 'Review'),
+    { comment: '', nextBy: proposed },
   );
+  const { nextBy } = form.value;
   const label = numberWords(inForce?.label ?? '');
   const { data: session } = useQuery(sessionQuery);
   const told = document.owner.account === session?.account ? null : document.owner.name;
@@ -76,6 +81,7 @@ function Reviewing({ document, onLeave }: Props & { onLeave: () => void }) {
   return (
     <Consequences
       commentHint="What you found (for a change: what is to be changed)"
+      form={form}
       outcomes={[
         {
           label: nextBy ? `${label} holds on, next review by ${date(nextBy)}` : `${label} holds on`,
@@ -91,7 +97,13 @@ function Reviewing({ document, onLeave }: Props & { onLeave: () => void }) {
     >
       Readers keep {label} either way.{told && ` ${told} is told.`}
       <label className="moment">
-        Next review by <DateField name="Next review by" value={nextBy} empty="no date" onChange={setNextBy} />
+        Next review by{' '}
+        <DateField
+          name="Next review by"
+          value={nextBy}
+          empty="no date"
+          onChange={(chosen) => form.change({ nextBy: chosen })}
+        />
       </label>
     </Consequences>
   );

@@ -8,6 +8,8 @@ import { MomentField } from '../../ui/dates.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { date, fullTime } from '../../ui/when.ts';
 import { outlookQuery, refreshDocument } from '../queries.ts';
+import { useUnfinished } from '../../ui/unfinished.ts';
+import { aboutDocument } from '../unfinished/about.ts';
 import './standing.css';
 
 type Act = 'withdraw' | 'reinstate' | 'reschedule' | 'takeBack';
@@ -70,6 +72,9 @@ function WithReason({
 }: Props & { act: Exclude<Act, 'reschedule'>; onLeave: () => void }) {
   const client = useQueryClient();
   const { data: outlook, error } = useQuery(outlookQuery(document.id, version.label, act));
+  const label = numberWords(version.label);
+  const about = aboutDocument(document, `${act} ${version.id}`, words[act](label));
+  const form = useUnfinished(about, { comment: '' });
   const go = async (reason: string): Promise<void> => {
     if (reason.trim() === '' && act !== 'takeBack') {
       throw new PageError('Say in a sentence why: it stays with the version.');
@@ -81,11 +86,11 @@ function WithReason({
     await refreshDocument(client, id);
   };
   if (error) return <Refusal error={error} onLeave={onLeave} />;
-  const label = numberWords(version.label);
   return (
     <Consequences
       outcomes={outlook ? [{ label: words[act](label), act: go, primary: act === 'reinstate' }] : []}
       commentHint={act === 'takeBack' ? 'Why? (optional)' : 'Why? It stays with the version.'}
+      form={form}
       onLeave={onLeave}
     >
       {outlook ? sentenceOf(document, version, outlook) : 'Working out what readers will have …'}
@@ -119,8 +124,11 @@ function sentenceOf(
 /** Another moment for a scheduled version, or none: at once. */
 function Moment({ document, version, onLeave }: Props & { onLeave: () => void }) {
   const client = useQueryClient();
-  const [from, setFrom] = useState<string | null>(version.inForceFrom);
   const label = numberWords(version.label);
+  const form = useUnfinished(aboutDocument(document, `reschedule ${version.id}`, words.reschedule(label)), {
+    from: version.inForceFrom,
+  });
+  const { from } = form.value;
   const go = async (): Promise<void> => {
     const body = { version: version.label, inForceFrom: from };
     await call(routes.reschedule, { params: { id: document.id }, body });
@@ -134,13 +142,20 @@ function Moment({ document, version, onLeave }: Props & { onLeave: () => void })
       outcomes={[
         { label: from ? 'Let it wait until then' : `Bring ${label} into force`, act: go, primary: true },
       ]}
+      form={form}
       onLeave={onLeave}
     >
       {from
         ? `Readers get ${label} from ${fullTime(from)}; until then ${until}.`
         : `Readers get ${label} from now.`}
       <label className="moment">
-        In force from <MomentField name="In force from" value={from} empty="now" onChange={setFrom} />
+        In force from{' '}
+        <MomentField
+          name="In force from"
+          value={from}
+          empty="now"
+          onChange={(chosen) => form.change({ from: chosen })}
+        />
       </label>
     </Consequences>
   );
