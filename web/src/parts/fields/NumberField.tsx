@@ -11,7 +11,7 @@ interface Props {
 
 const textOf = (value: number | string | null): string => (value === null ? '' : String(value));
 
-/** A number as it was typed, with a comma or a point; a text that is no number stays, for the form to say so. */
+/** A number as it was typed, with a comma or a point; what is no number stays, for the form to say so. */
 export function NumberField({ value = null, onChange = () => undefined, ...handed }: Props) {
   const [typed, setTyped] = useState(textOf(value));
   // What was typed stays as it was typed, while it still says what the form holds.
