@@ -11,7 +11,7 @@ export interface Filling {
  * Fills the content controls, fields and bookmarks of a part of a .docx that are named for something to be
  * written (ECMA-376 part 1, 17.5.2, 17.16, 17.13.6). What they held goes; its first run's look stays.
  */
-export const fillWord = ({ root }: Parsed, filling: Filling): void => new Filler(filling).walk(root);
+export const fillWord = ({ root }: Parsed, filling: Filling): void => new Filler(filling).fill(root);
 
 /** What was taken out stays as it was. */
 const left = new Set(['w:del', 'w:moveFrom', 'w:pPr', 'w:rPr', 'w:sdtPr', 'w:sectPr', 'w:tblPr', 'w:tcPr']);
@@ -34,8 +34,12 @@ class Filler {
 
   constructor(private readonly filling: Filling) {}
 
-  walk(element: Element): void {
-    if (element.name === 'w:p') this.fillBookmarks(element);
+  fill(root: Element): void {
+    this.fillBookmarks(root);
+    this.walk(root);
+  }
+
+  private walk(element: Element): void {
     for (const each of elements(element)) {
       if (left.has(each.name)) continue;
       if (each.name === 'w:r') this.run(each);
@@ -71,7 +75,11 @@ class Filler {
         return true;
       default: {
         const { filled } = this;
-        if (!filled) return true;
+        if (!filled) {
+          // What stands in a text box has fields of its own, in both branches of what programs may draw.
+          for (const box of descendants(part, 'w:txbxContent')) new Filler(this.filling).fill(box);
+          return true;
+        }
         if (content.has(part.name) && !filled.isWritten) this.write(filled, before);
         return false;
       }
@@ -157,26 +165,68 @@ class Filler {
     return true;
   }
 
-  /** Writes between the ends of a bookmark, where both are in the paragraph. */
-  private fillBookmarks(paragraph: Element): void {
-    for (const start of elements(paragraph, 'w:bookmarkStart')) {
+  /**
+   * Writes between the ends of a bookmark: in a paragraph, or in a link, an insertion or a control of it; where
+   * it goes over several paragraphs, in the first of them. One of columns of a table is no text (17.13.6.2).
+   */
+  private fillBookmarks(root: Element): void {
+    for (const start of within(root, 'w:bookmarkStart')) {
       const value = this.filling.valueOf(start.attributes['w:name'] ?? '');
-      const from = paragraph.children.indexOf(start);
-      const to = paragraph.children.findIndex(
-        (each) =>
-          typeof each !== 'string' &&
-          each.name === 'w:bookmarkEnd' &&
-          each.attributes['w:id'] === start.attributes['w:id'],
-      );
-      if (value === undefined || to < from) continue;
-      const between = paragraph.children.slice(from + 1, to);
-      const others = between.filter((each) => typeof each !== 'string' && /^w:bookmark/.test(each.name));
-      const runs = paragraph.children.filter(
-        (each): each is Element => typeof each !== 'string' && each.name === 'w:r',
-      );
-      const run = runLike(runs.find((each) => between.includes(each)) ?? runs[0], value);
-      paragraph.children.splice(from + 1, to - from - 1, run, ...others);
+      if (value === undefined || start.attributes['w:colFirst'] !== undefined) continue;
+      const taken = new Taken(start);
+      taken.from(root);
+      if (!taken.isClosed) continue;
+      taken.remove();
+      const { parent } = taken;
+      const run = runLike(taken.runs[0]?.run ?? within(parent, 'w:r')[0], value);
+      parent.children.splice(parent.children.indexOf(start) + 1, 0, run);
     }
+  }
+}
+
+/** Elements of a name, not those within what runs hold, nor in what was taken out. */
+function within(parent: Element, name: string): Element[] {
+  return elements(parent).flatMap((each) => {
+    if (each.name === name) return [each];
+    return each.name === 'w:r' || left.has(each.name) ? [] : within(each, name);
+  });
+}
+
+/** The runs between the ends of a bookmark, in the order of the text. */
+class Taken {
+  readonly runs: { run: Element; parent: Element }[] = [];
+  /** Paragraphs between those in which it begins and ends. */
+  private readonly whole: { run: Element; parent: Element }[] = [];
+  /** Where the bookmark begins. */
+  parent: Element;
+  isClosed = false;
+  private isOpen = false;
+
+  constructor(private readonly start: Element) {
+    this.parent = start;
+  }
+
+  from(parent: Element): void {
+    for (const each of elements(parent)) {
+      if (this.isClosed) return;
+      if (each === this.start) {
+        this.isOpen = true;
+        this.parent = parent;
+      } else if (each.name === 'w:bookmarkEnd')
+        this.isClosed = this.isOpen && each.attributes['w:id'] === this.start.attributes['w:id'];
+      else if (each.name === 'w:r') {
+        if (this.isOpen) this.runs.push({ run: each, parent });
+      } else if (!left.has(each.name)) {
+        const wasOpen = this.isOpen;
+        this.from(each);
+        if (wasOpen && !this.isClosed && each.name === 'w:p') this.whole.push({ run: each, parent });
+      }
+    }
+  }
+
+  remove(): void {
+    for (const { run, parent } of [...this.runs, ...this.whole])
+      parent.children = parent.children.filter((each) => each !== run);
   }
 }
 

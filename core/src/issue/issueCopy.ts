@@ -112,6 +112,7 @@ function fillOpenDocument(parts: Parts, valueOf: ValueOf): Refusal | null {
 function fillFields(parent: Element, prefixes: { text: string; office: string }, valueOf: ValueOf): void {
   const { text, office } = prefixes;
   const shows = [`${text}:user-defined`, `${text}:user-field-get`];
+  fillBookmarks(parent, text, valueOf);
   for (const field of elements(parent)) {
     const isDeclared = field.name === `${text}:user-field-decl`;
     const value =
@@ -124,6 +125,20 @@ function fillFields(parent: Element, prefixes: { text: string; office: string },
     const typed = isDeclared ? { [`${office}:value-type`]: 'string', [`${office}:string-value`]: value } : {};
     field.attributes = { ...Object.fromEntries(kept), ...typed };
     field.children = isDeclared ? [] : [value];
+  }
+}
+
+/** Writes between the ends of bookmarks of an OpenDocument text that begin and end in one place (6.2.1.2). */
+function fillBookmarks(parent: Element, text: string, valueOf: ValueOf): void {
+  const nameOf = (each: Element | string, kind: string): string | undefined =>
+    typeof each !== 'string' && each.name === `${text}:${kind}` ? each.attributes[`${text}:name`] : undefined;
+  for (const start of [...parent.children]) {
+    const name = nameOf(start, 'bookmark-start');
+    const from = parent.children.indexOf(start);
+    const to = parent.children.findIndex((each, at) => at > from && nameOf(each, 'bookmark-end') === name);
+    if (name === undefined || to < 0) continue;
+    const value = valueOf(name);
+    if (value !== undefined) parent.children.splice(from + 1, to - from - 1, value);
   }
 }
 
