@@ -21,6 +21,9 @@ export const ContentQuery = MarkedQuery.extend({
   ({ marked, issued }) => !(marked && issued),
   'An issued copy is not to be worked on and carries no mark: ask for one of marked and issued.',
 );
+/** Why readers get a version as it was checked in, and no issued copy of it; null where they get one. */
+export const Issuable = z.object({ why: z.string().nullable() });
+export type Issuable = z.output<typeof Issuable>;
 /** How a save is kept. */
 export const SaveQuery = z.strictObject({
   sitting: z

@@ -91,7 +91,7 @@ export const descriptions: Record<keyof typeof routes, string> = {
   readVersion:
     'By label of the present era (`8.1`), by era and label (`2~3.0`) or by id. Carries `Link` headers to its neighbours (RFC 8288, RFC 5829).',
   versionContent:
-    "Byte for byte. With `marked=true` the version's mark is written into a copy, where the type can carry one; with `issued=true` it is an issued copy.",
+    "Byte for byte. With `marked=true` the version's mark is written into a copy, where the type can carry one; with `issued=true` it is an issued copy; where there can be none, the file as it was checked in, with why in the header `Not-Issued` (percent-encoded UTF-8).",
   versionReading:
     'Headings, paragraphs, lists, tables, notes and pictures in one model, whatever the format; long ones in parts.',
   versionPicture: 'By the name of the part, as the reading gives it.',
@@ -167,6 +167,8 @@ export const descriptions: Record<keyof typeof routes, string> = {
     'Under its own number. Published versions after it are withdrawn, none is lost, and the next number is above them all.',
   reschedule: 'At another moment to come, or at once (`inForceFrom: null`). By whoever may publish.',
   takeBack: 'It is withdrawn before it ever was in force; what is in force stays so. By whoever may publish.',
+  versionIssuable:
+    'A copy is made and thrown away; what it says is what a reader would be told with the file.',
   versionOutlook:
     'Computed by the act itself: what would be in force then, for how many members, and what would be withdrawn. Changes nothing; refused as the act would be.',
   thinVersion:

@@ -1896,6 +1896,11 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
   versionOutlook: {
     answer: { inForce: '1.0', readers: 14, withdrawn: ['2.0'], thinned: null },
   },
+  versionIssuable: {
+    answer: {
+      why: 'No issued copy can be made of the file: it is locked against changes. Check in a PDF without a password.',
+    },
+  },
   thinVersion: {
     request: { reason: 'Holds a wrong drawing' },
     answer: {

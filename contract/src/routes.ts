@@ -956,6 +956,13 @@ export const routes = {
     query: standing.OutlookQuery,
     answer: standing.Outlook,
   }),
+  versionIssuable: route({
+    method: 'get',
+    path: '/documents/{id}/versions/{v}/issuable',
+    summary: 'Whether readers get an issued copy of a version, or the file as it was checked in, and why',
+    params: byVersion,
+    answer: custody.Issuable,
+  }),
   thinVersion: route({
     method: 'post',
     path: '/documents/{id}/versions/{v}/thin',

@@ -10,6 +10,7 @@ import { controlValues, type IssuedFacts, statusWords } from './controlFields.ts
 import { carriesControlFields, issueCopy } from './issueCopy.ts';
 
 const folder = join(import.meta.dirname, '../testing/issue');
+const typeface = readFileSync(new URL(import.meta.resolve('dejavu-fonts-ttf/ttf/DejaVuSans.ttf')));
 let office: Office;
 beforeAll(() => {
   office = new Office();
@@ -39,9 +40,10 @@ const draft: IssuedFacts = {
   inForceFrom: null,
 };
 const valuesOf = (facts: IssuedFacts) => controlValues(facts, usualControlNames, (id) => `name of ${id}`);
+const written = (facts: IssuedFacts) => ({ control: valuesOf(facts), typeface });
 
 async function issue(bytes: Uint8Array, name: string, facts: IssuedFacts): Promise<Uint8Array> {
-  const issued = await issueCopy(bytes, name, valuesOf(facts));
+  const issued = await issueCopy(bytes, name, written(facts));
   if (isRefusal(issued)) throw new Error(issued.reason);
   return issued;
 }
@@ -252,11 +254,11 @@ test('every page of a PDF gets a line in its margin, read back by pdf.js, turned
   expect(pages).toHaveLength(4);
   for (const page of pages) expect(page).toContain(line);
   expect(pages[0]).toContain('Head');
-  // Signs the standard fonts lack lose their accents, or are marked.
+  // In a font that comes along: the standard ones have neither Greek nor Cyrillic (ISO 32000-1, annex D.2).
   const [page = ''] = office.pagesOf(
-    await issue(made, 'a.pdf', { ...draft, fields: { title: 'Größe ő 東' }, ownerName: 'Ž. Novák' }),
+    await issue(made, 'a.pdf', { ...draft, fields: { title: 'Größe ő Ωμέγα Трос' }, ownerName: 'Ž. Novák' }),
   );
-  expect(page).toContain('OP-014 Größe o ? · 2.1 · Draft · Ž. Novák');
+  expect(page).toContain('OP-014 Größe ő Ωμέγα Трос · 2.1 · Draft · Ž. Novák');
 });
 
 test('of a PDF that is locked or none, no issued copy is made', async () => {
@@ -264,10 +266,21 @@ test('of a PDF that is locked or none, no issued copy is made', async () => {
     '%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj\n2 0 obj<</Type/Pages/Kids[]/Count 0>>endobj\n' +
       '3 0 obj<</Filter/Standard/V 1/R 2/O(x)/U(y)/P -4>>endobj\ntrailer<</Root 1 0 R/Encrypt 3 0 R>>\n%%EOF',
   );
-  for (const bytes of [encrypted, new TextEncoder().encode('no pdf at all')]) {
-    const answer = await issueCopy(bytes, 'a.pdf', valuesOf(inForce));
+  const reasonFor = async (bytes: Uint8Array, facts = inForce): Promise<string> => {
+    const answer = await issueCopy(bytes, 'a.pdf', written(facts));
     expect(isRefusal(answer) && answer.code).toBe('not-to-be-issued');
-  }
+    return isRefusal(answer) ? answer.reason : '';
+  };
+  expect(await reasonFor(encrypted)).toContain('locked against changes');
+  // Opens without a password, and is locked all the same (ISO 32000-1, 7.6.3).
+  expect(await reasonFor(readFileSync(join(folder, 'pdf-owner-password.pdf')))).toContain(
+    'locked against changes',
+  );
+  expect(await reasonFor(new TextEncoder().encode('no pdf at all'))).toContain('cannot be read as a PDF');
+  // What the font lacks, or would write the wrong way round, is never written as something else.
+  const [sound = new Uint8Array()] = office.converted([flatText], 'fodt', 'pdf');
+  expect(await reasonFor(sound, { ...inForce, fields: { title: '東 の 塔 plan' } })).toContain('“東の塔”');
+  expect(await reasonFor(sound, { ...inForce, fields: { title: 'תכנית' } })).toContain('“תכני”');
 });
 
 test('how a version stands is true of every state', () => {
@@ -290,6 +303,6 @@ test('a damaged part is told and nothing is made', async () => {
   const parts = readAll(office.fromMarkdown('x'));
   if (isRefusal(parts)) throw new Error(parts.reason);
   parts.set('word/document.xml', new TextEncoder().encode('<w:document'));
-  const answer = await issueCopy(writeAll(parts), 'a.docx', valuesOf(inForce));
+  const answer = await issueCopy(writeAll(parts), 'a.docx', written(inForce));
   expect(answer instanceof Uint8Array || isRefusal(answer)).toBe(true);
 });

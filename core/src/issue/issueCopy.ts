@@ -22,14 +22,15 @@ export const carriesControlFields = (fileName: string): boolean => /\.(docx|odt|
 /**
  * An issued copy of a file: the control fields that it names are filled in, in a .docx, .odt and .xlsx, and a
  * line stands in the margin of each page of a PDF. The file given stays as it is.
+ * @param typeface the font of that line
  * @returns the bytes unchanged where the file names none, or a refusal with code `not-to-be-issued`
  */
 export async function issueCopy(
   bytes: Uint8Array,
   fileName: string,
-  control: ControlValues,
+  { control, typeface }: { control: ControlValues; typeface: Uint8Array },
 ): Promise<Uint8Array | Refusal> {
-  if (/\.pdf$/i.test(fileName)) return stampPdf(bytes, control.line);
+  if (/\.pdf$/i.test(fileName)) return stampPdf(bytes, control.line, typeface);
   const parts = packageOf(bytes);
   if (!parts) return bytes;
   const before = new Map(parts);

@@ -1,6 +1,9 @@
 import { deflateSync } from 'node:zlib';
+import { readFileSync } from 'node:fs';
 import { isRefusal } from '../document/refusal.ts';
 import { stampPdf } from './stampPdf.ts';
+
+const typeface = readFileSync(new URL(import.meta.resolve('dejavu-fonts-ttf/ttf/DejaVuSans.ttf')));
 
 /** A PDF of these objects, the first of which is its catalog (ISO 32000-1, 7.5). */
 function pdf(objects: readonly string[], more = ''): Uint8Array {
@@ -36,7 +39,7 @@ const doubling = (levels: number): string[] => [
 ];
 
 const stamp = async (file: Uint8Array): Promise<string> => {
-  const stamped = await stampPdf(file, 'OP-014 3.0');
+  const stamped = await stampPdf(file, 'OP-014 3.0', typeface);
   return isRefusal(stamped) ? stamped.reason : 'stamped';
 };
 const damaged = expect.stringContaining('cannot be read as a PDF');

@@ -8,29 +8,38 @@ const edge = 12;
 
 /**
  * A PDF with a line in the lower margin of each page, along what is its lower edge where it is shown (ISO
- * 32000-1, 7.7.3.3: CropBox, Rotate). Signs that the standard fonts do not have (ISO 32000-1, annex D.2) are
- * written without their accents, or as "?".
- * @returns a refusal with code `not-to-be-issued` where the file is locked or damaged
+ * 32000-1, 7.7.3.3: CropBox, Rotate), in a font that the file carries along as far as it is used.
+ * @param typeface an OpenType or TrueType font
+ * @returns a refusal with code `not-to-be-issued` where the file is locked or damaged, or the font lacks a sign
  */
-export async function stampPdf(bytes: Uint8Array, line: string): Promise<Uint8Array | Refusal> {
+export async function stampPdf(
+  bytes: Uint8Array,
+  line: string,
+  typeface: Uint8Array,
+): Promise<Uint8Array | Refusal> {
   // Four hundred modules, which only this needs.
   const pdf = await import('pdf-lib');
-  const { degrees, EncryptedPDFError, PDFDocument, rgb, StandardFonts } = pdf;
+  const { default: fontkit } = await import('@pdf-lib/fontkit');
+  const { degrees, PDFDocument, rgb } = pdf;
   const unfolded = boundUnfolding(pdf);
   try {
     const opened = await PDFDocument.load(bytes, { updateMetadata: false });
     // What was cut short is passed over on loading, as what is damaged.
     if (unfolded.room < 0 || hasTooManyPages(opened))
       return notIssued('it holds more than a document may. Check in a smaller one.');
-    const font = await opened.embedFont(StandardFonts.Helvetica);
-    const text = encodable(font, line);
+    opened.registerFontkit(fontkit);
+    const font = await opened.embedFont(typeface, { subset: true });
+    const text = line.normalize('NFC');
+    const lacking = signsLacking(font, text);
+    if (lacking !== '')
+      return notIssued(`no font here can write “${lacking}” into its margin. It can be given out as it is.`);
     for (const page of opened.getPages()) {
       const { turn, ...place } = placeOf(page, font, text);
       page.drawText(text, { ...place, font, color: rgb(0.25, 0.25, 0.25), rotate: degrees(turn) });
     }
     return await opened.save({ useObjectStreams: false });
   } catch (error) {
-    if (error instanceof EncryptedPDFError)
+    if (error instanceof Error && isLocked(error))
       return notIssued('it is locked against changes. Check in a PDF without a password.');
     // What a damaged file lacks is met anywhere on the way.
     if (error instanceof Error) return notIssued('it cannot be read as a PDF. Save it anew and check it in.');
@@ -93,16 +102,19 @@ function hasTooManyPages(opened: PDFDocument): boolean {
 export const notIssued = (why: string): Refusal =>
   refuse('conflict', 'not-to-be-issued', `No issued copy can be made of the file: ${why}`);
 
-/** The line as the font can write it. */
-function encodable(font: PDFFont, line: string): string {
+/**
+ * Whether a file is encrypted (ISO 32000-1, 7.6). What pdf-lib throws then is of no class of its own once it
+ * is compiled, and is known by its words.
+ */
+const isLocked = (error: Error): boolean => error.message.includes('is encrypted');
+
+/** Signs that the font lacks, or that would be written in the wrong order: those from right to left. */
+function signsLacking(font: PDFFont, line: string): string {
   const known = new Set(font.getCharacterSet());
-  const fits = (sign: string): boolean => known.has(sign.codePointAt(0) ?? 0);
-  return Array.from(line, (sign) => {
-    if (fits(sign)) return sign;
-    const plain = sign.normalize('NFKD').replace(/\p{M}/gu, '');
-    return plain !== '' && Array.from(plain).every(fits) ? plain : '?';
-  }).join('');
+  const isWritten = (sign: string): boolean => known.has(sign.codePointAt(0) ?? 0) && !rightToLeft.test(sign);
+  return [...new Set(line)].filter((sign) => !isWritten(sign)).join('');
 }
+const rightToLeft = /[\p{Script=Hebrew}\p{Script=Arabic}\p{Script=Syriac}\p{Script=Thaana}]/u;
 
 /** Where the line begins on a page, in the page's own coordinates, how large it is and how it is turned. */
 function placeOf(

@@ -40,8 +40,7 @@ export function documentRoutes(router: ContractRouter): void {
     const { access, version, number, label } = await readInForce(asker, params.id);
     const { context } = asker;
     const { content } = version;
-    if (query.issued)
-      return sendIssued(context, res, { content, issue: await issueOf(context, access, version) });
+    if (query.issued) return sendIssued(context, res, await issueOf(context, access, version));
     const mark = query.marked ? { number, label, versionId: version.id } : null;
     return sendContent(context, res, { content, mark });
   });

@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { createHash } from 'node:crypto';
 import type * as contract from '@polychron/contract';
 import { strFromU8, unzipSync } from 'fflate';
@@ -171,7 +173,7 @@ test('a library calls what is written in by names of its own; files are named by
   expect((twice.body as { code: string }).code).toBe('control-name-twice');
 });
 
-test('what carries nothing is given out as it is, and a locked PDF is refused saying why', async () => {
+test('what nothing can be written into is given out as it is, with why; so is a locked PDF', async () => {
   const library = await server.library();
   const author = await server.as('author');
   const made = async (name: string, bytes: Buffer): Promise<string> => {
@@ -185,7 +187,19 @@ test('what carries nothing is given out as it is, and a locked PDF is refused sa
   };
   const text = await content(await made('limits.md', Buffer.from('# Limits')), 'content?issued=1', 'reader');
   expect((text.body as Buffer).toString()).toBe('# Limits');
-  const locked = await made('plan.pdf', Buffer.from('%PDF-1.4 nothing'));
-  const refused = await (await server.as('reader')).get(`/api/v1/documents/${locked}/content?issued=1`);
-  expect([refused.status, (refused.body as { code: string }).code]).toEqual([409, 'not-to-be-issued']);
+  const why = (answer: { headers: Record<string, string> }): string =>
+    decodeURIComponent(answer.headers['not-issued'] ?? '');
+  expect(why(text)).toBe(
+    'Nothing can be written into a file of this type; here is the file as it was checked in.',
+  );
+  const bytes = readFileSync(
+    join(import.meta.dirname, '../../../core/src/testing/issue/pdf-owner-password.pdf'),
+  );
+  const locked = await made('plan.pdf', bytes);
+  const plain = await content(locked, 'content?issued=1', 'reader');
+  expect(Buffer.compare(plain.body as Buffer, bytes)).toBe(0);
+  expect(why(plain)).toMatch(/^No issued copy can be made of the file: it is locked against changes\./);
+  // Whoever publishes it is told before.
+  const asked = await author.get(`/api/v1/documents/${locked}/versions/1.0/issuable`).expect(200);
+  expect((asked.body as contract.Issuable).why).toBe(why(plain));
 });

@@ -1,20 +1,13 @@
-import {
-  carriesControlFields,
-  carriesMark,
-  type ContentFacts,
-  largestMarked,
-  refuse,
-  type VersionMark,
-} from '@polychron/core';
+import { carriesMark, type ContentFacts, largestMarked, refuse, type VersionMark } from '@polychron/core';
 import type { Response } from 'express';
 import { Zip, ZipPassThrough } from 'fflate';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { contentTag } from '../access/preconditions.ts';
-import { fetched, readChunks, readContent, sha256 } from '../content/contents.ts';
+import { fetched, readChunks, sha256 } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import { Refused } from '../refused.ts';
-import type { Issue } from '../reads/issued.ts';
+import { type Issue, makeIssued } from '../reads/issued.ts';
 import type { Picture } from '../reads/reading.ts';
 
 type Sent = Pick<ContentFacts, 'sha256' | 'size' | 'fileName' | 'mediaType'>;
@@ -98,17 +91,17 @@ async function* bytesOf(context: Context, { content, mark }: Sending): AsyncGene
   else yield* readChunks(context, hash);
 }
 
-/** Sends an issued copy of a content; its bytes as they are where nothing is to be written in. */
-export async function sendIssued(
-  context: Context,
-  res: Response,
-  { content, issue }: { content: Sent; issue: Issue },
-): Promise<undefined> {
-  const { fileName, control } = issue;
-  if (!carriesControlFields(content.fileName))
+/**
+ * Sends an issued copy of a content; where there can be none, its bytes as they are, with why in a header
+ * (percent-encoded UTF-8, as in RFC 8187, section 3.2).
+ */
+export async function sendIssued(context: Context, res: Response, issue: Issue): Promise<undefined> {
+  const { content, fileName } = issue;
+  const { bytes, why } = await makeIssued(context, issue);
+  if (bytes === null) {
+    res.set('Not-Issued', encodeURIComponent(why));
     return sendContent(context, res, { content: { ...content, fileName }, mark: null });
-  const fetch = (): Promise<Buffer> => readContent(context, content.sha256);
-  const bytes = await context.readers.issue(content, fetch, control);
+  }
   res.status(200).attachment(fileName);
   describe(res, content, sha256(bytes));
   res.send(Buffer.from(bytes));

@@ -3,7 +3,7 @@ import { refuse } from '@polychron/core';
 import { performPublish } from '../acts/publish.ts';
 import { performRestore } from '../acts/restore.ts';
 import { performRecover, performShelter, performThin } from '../acts/thinVersion.ts';
-import { issueOf } from '../reads/issued.ts';
+import { issueOf, readIssuable } from '../reads/issued.ts';
 import { compareVersions, readPicture, readReading } from '../reads/reading.ts';
 import { listVersions, readVersion, readVersionContent } from '../reads/versions.ts';
 import { Refused } from '../refused.ts';
@@ -28,11 +28,11 @@ export function versionRoutes(router: ContractRouter): void {
     setLinks(res, params.id, place);
     const { context } = asker;
     const { content } = version;
-    if (query.issued)
-      return sendIssued(context, res, { content, issue: await issueOf(context, access, version) });
+    if (query.issued) return sendIssued(context, res, await issueOf(context, access, version));
     const mark = query.marked ? { number, label: place.label, versionId: version.id } : null;
     return sendContent(context, res, { content, mark });
   });
+  router.on(routes.versionIssuable, ({ asker, params }) => readIssuable(asker, params.id, params.v));
   router.on(routes.versionReading, ({ asker, params, query }) =>
     readReading(asker, params.id, params.v, query),
   );

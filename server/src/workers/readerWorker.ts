@@ -80,6 +80,10 @@ export interface Laid {
   kept: string[];
 }
 
+/** The font of lines that are written into files. */
+const typeface = (): Promise<Uint8Array> =>
+  readFile(new URL(import.meta.resolve('dejavu-fonts-ttf/ttf/DejaVuSans.ttf')));
+
 /** What runs in a reading thread: computation only, no database. It tells when it begins. */
 export default async function work({ task, begun }: { task: Task; begun: Float64Array }): Promise<Answer> {
   begun[0] = Date.now();
@@ -88,7 +92,8 @@ export default async function work({ task, begun }: { task: Task; begun: Float64
   if (task.kind === 'count') return countIn(task.bytes, task.reader);
   if (task.kind === 'picture') return picture(task.bytes, task.entry);
   if (task.kind === 'mark') return writeMark(task.bytes, task.mark);
-  if (task.kind === 'issue') return issueCopy(task.bytes, task.fileName, task.control);
+  if (task.kind === 'issue')
+    return issueCopy(task.bytes, task.fileName, { control: task.control, typeface: await typeface() });
   if (task.kind === 'look') return look(task.bytes);
   if (task.kind === 'nearest') return { nearest: nearestTo(task.given, task.versions) };
   if (task.kind === 'merge') return merge(task);

@@ -216,8 +216,10 @@ export class Readers {
     const { sha256, size, fileName } = content;
     const task = async (): Promise<Task> => ({ kind: 'issue', bytes: await bytes(), fileName, control });
     return this.memory.within(2 * size, () =>
-      // Why it cannot be is in the file, whatever is to be written into it.
-      this.unlessRefused(`issue ${fileName} ${sha256}`, () => this.run<Uint8Array>(size, task)),
+      // Why it cannot be is in the file, and in what is to be written into it.
+      this.unlessRefused(`issue ${fileName} ${sha256} ${control.line}`, () =>
+        this.run<Uint8Array>(size, task),
+      ),
     );
   }
 

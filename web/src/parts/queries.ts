@@ -263,6 +263,14 @@ export const visibilityQuery = (documentId: string, member: string) =>
     placeholderData: keepPreviousData,
   });
 
+/** Why readers would get a version as it was checked in, and no issued copy of it. */
+export const issuableQuery = (id: string, v: string) =>
+  queryOptions({
+    queryKey: ['issuable', id, v],
+    queryFn: () => call(routes.versionIssuable, { params: { id, v } }),
+    staleTime: 60_000,
+  });
+
 export type RegisterFilter = Partial<
   Pick<DocumentQuery, 'q' | 'state' | 'heldBy' | 'subject' | 'path' | 'overdue' | 'review' | 'sort'>
 >;

@@ -131,13 +131,14 @@ function sendForm<P, Q, B, A>(
 /**
  * Fetches an answer in another form, and gives it to the browser as a file; it has the server's name for it,
  * unless another is given.
+ * @returns why it is no issued copy, where one was asked for and the file comes as it is; else null
  * @throws ProblemError as `call`
  */
 export async function downloadAs<P, Q, A>(
   route: Route<P, Q, undefined, A>,
   input: Pick<CallInput<P, Q>, 'params' | 'query'> & { asOf?: string | undefined },
   { accept, fileName }: { accept: string; fileName?: string },
-): Promise<void> {
+): Promise<string | null> {
   const { asOf, ...rest } = input;
   const query = { ...rest.query, ...(asOf === undefined ? {} : { asOf }) };
   const response = await fetch(addressOf(route, { ...rest, query } as CallInput<P, Q>), {
@@ -149,6 +150,8 @@ export async function downloadAs<P, Q, A>(
   const address = URL.createObjectURL(await response.blob());
   download(address, fileName ?? nameGiven(response.headers.get('content-disposition')));
   URL.revokeObjectURL(address);
+  const why = response.headers.get('not-issued');
+  return why === null ? null : decodeURIComponent(why);
 }
 
 /** The name the server gives a file (RFC 6266, section 4.3); of the two forms, the one in all signs. */

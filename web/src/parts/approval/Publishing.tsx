@@ -1,11 +1,11 @@
 import { numberWords } from '@polychron/core';
 import { type Document, routes } from '@polychron/contract';
-import { useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { call } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { MomentField } from '../../ui/dates.tsx';
 import { fullTime } from '../../ui/when.ts';
-import { refreshDocument } from '../queries.ts';
+import { issuableQuery, refreshDocument } from '../queries.ts';
 import { useUnfinished } from '../../ui/unfinished.ts';
 import { aboutDocument } from '../unfinished/about.ts';
 
@@ -65,7 +65,7 @@ export function PublishConsequences({
       {inForce
         ? `Readers will see ${as} instead of ${now} ${when}; ${now} is superseded and stays.`
         : `${members} will see ${as} ${when}; nothing was in force before.`}{' '}
-      The drafts stay as long as the Rulebook says.
+      The drafts stay as long as the Rulebook says. <AsItIs document={document} />
       <Moment value={from} onChange={(chosen) => form.change({ from: chosen })} />
     </Consequences>
   );
@@ -93,10 +93,17 @@ export function SubmitConsequences({ document, onLeave }: { document: Document; 
     >
       {approvers.map(({ name }) => name).join(', ')} {approvers.length === 1 ? 'is' : 'are'} asked about{' '}
       {latest.label}. Until {approvers.length === 1 ? 'that is decided' : 'they agree'} nobody can check it
-      out, and {inForce ? `readers see ${numberWords(inForce.label)}` : 'readers see nothing'}.
+      out, and {inForce ? `readers see ${numberWords(inForce.label)}` : 'readers see nothing'}.{' '}
+      <AsItIs document={document} />
       <Moment value={from} onChange={(chosen) => form.change({ from: chosen })} />
     </Consequences>
   );
+}
+
+/** Says so where readers will get the file as it was checked in, since nothing can be written into it. */
+function AsItIs({ document: { id, latest } }: { document: Document }) {
+  const { data } = useQuery(issuableQuery(id, latest.label));
+  return data?.why ? <strong>Readers get it without number and version in it. {data.why}</strong> : null;
 }
 
 /** The moment of coming into force, where it should not be as soon as it is published. */

@@ -19,7 +19,9 @@ export function IssuedCopy({ documentId, version, children }: Props) {
     setBusy(true);
     try {
       const params = { id: documentId, v: version.label };
-      await downloadAs(routes.versionContent, { params, query: { issued: true } }, { accept: '*/*' });
+      const asked = { params, query: { issued: true } };
+      const why = await downloadAs(routes.versionContent, asked, { accept: '*/*' });
+      if (why !== null) void message.warning(why, 15);
     } catch (refusal) {
       void message.error(sentenceOf(refusal), 8);
     } finally {

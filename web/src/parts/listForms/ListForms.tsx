@@ -25,7 +25,7 @@ const forms = [
 export function ListForms<P, Q, A>({ route, params, query = {}, asOf, name, readAll }: Props<P, Q, A>) {
   const message = useMessages();
   const [busy, setBusy] = useState(false);
-  const give = async (act: () => Promise<void>): Promise<void> => {
+  const give = async (act: () => Promise<unknown>): Promise<void> => {
     setBusy(true);
     try {
       await act();
