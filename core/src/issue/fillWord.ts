@@ -166,8 +166,9 @@ class Filler {
   }
 
   /**
-   * Writes between the ends of a bookmark: in a paragraph, or in a link, an insertion or a control of it; where
-   * it goes over several paragraphs, in the first of them. One of columns of a table is no text (17.13.6.2).
+   * Writes between the ends of a bookmark: in a paragraph, or in a link, an insertion or a control of it;
+   * where it goes over several paragraphs, in the first of them. One of columns of a table is no text
+   * (17.13.6.2).
    */
   private fillBookmarks(root: Element): void {
     for (const start of within(root, 'w:bookmarkStart')) {

@@ -10,7 +10,8 @@ const edge = 12;
  * A PDF with a line in the lower margin of each page, along what is its lower edge where it is shown (ISO
  * 32000-1, 7.7.3.3: CropBox, Rotate), in a font that the file carries along as far as it is used.
  * @param typeface an OpenType or TrueType font
- * @returns a refusal with code `not-to-be-issued` where the file is locked or damaged, or the font lacks a sign
+ * @returns a refusal with code `not-to-be-issued` where the file is locked or damaged, or the font lacks
+ * a sign
  */
 export async function stampPdf(
   bytes: Uint8Array,

@@ -57,7 +57,7 @@ export async function makeIssued(context: Context, { content, control }: Issue):
   }
 }
 
-/** Why readers would get a version as it was checked in, and no issued copy of it; null where they get one. */
+/** Why readers would get a version as it was checked in, and no issued copy; null where they get one. */
 export async function readIssuable(
   asker: Asker,
   documentId: string,

@@ -19,6 +19,7 @@ import {
   type XmlElement,
 } from './xml.ts';
 import { fileTag } from './tags.ts';
+import { segmentOf } from './segment.ts';
 
 /** Which properties are asked for (RFC 4918, 9.1). */
 export type Asked = { kind: 'names' } | { kind: 'all' } | { kind: 'some'; properties: PropertyName[] };
@@ -133,7 +134,7 @@ export function activeLock(lock: {
 
 /** The address of a place, as links to it are written. */
 export const hrefOf = (names: readonly string[], isFolder: boolean): string =>
-  `${['/dav', ...names.map(encodeURIComponent)].join('/')}${isFolder ? '/' : ''}`;
+  `${['/dav', ...names.map(segmentOf)].join('/')}${isFolder ? '/' : ''}`;
 
 const isFolder = (place: DrivePlace): boolean =>
   !['file', 'version'].includes(place.kind) && !(place.kind === 'own' && place.own.file);

@@ -9,6 +9,7 @@ import { type DrivePlace, findPlace } from '../../reads/drive.ts';
 import { Refused } from '../../refused.ts';
 import { codeSince } from '../../store/libraries.ts';
 import { type ConditionList, holds, readIf, type ResourceState, tokensIn } from './ifHeader.ts';
+import { segmentOf } from './segment.ts';
 import { fileTag, isAmong } from './tags.ts';
 
 /** One request at the door: who asks, for what, and which locks their program says it has. */
@@ -62,7 +63,7 @@ export async function visit(asker: Asker, req: Request, res: Response): Promise<
   const names = namesOn(req.path);
   const moved = await namesSince(asker, names);
   const slash = req.path.endsWith('/') ? '/' : '';
-  if (moved) throw new Moved(`${req.baseUrl}/${moved.map(encodeURIComponent).join('/')}${slash}`);
+  if (moved) throw new Moved(`${req.baseUrl}/${moved.map(segmentOf).join('/')}${slash}`);
   const place = await findPlace(asker, names);
   const header = req.get('if');
   const lists = header === undefined ? [] : readIf(header);
