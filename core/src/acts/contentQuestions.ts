@@ -18,11 +18,14 @@ export const isCheckInQuestion = (code: string): code is CheckInQuestion =>
 
 /** What a file says of itself: the version it was taken from, by the mark written into it. */
 export interface Taken {
-  number: string;
+  /** The number of its document; null: this one, by what the file holds. */
+  number: string | null;
   label: string;
   versionId: string;
   /** That version's content, where it is one of this document's. */
   sha256: string | null;
+  /** Nothing in the file says so: it reads more like that version than like the base. */
+  isGuess?: boolean;
 }
 
 /** What every act that takes a file in is told of it. */
@@ -57,7 +60,8 @@ export function askAboutContent(
 ): Refusal | null {
   const label = labelIn(state, base);
   const questions = [
-    ...askAboutMark(state, base, label, incoming.taken ?? null),
+    // Equal bytes settle what a file was taken from, whatever is written into it.
+    ...(given.sha256 === base.content.sha256 ? [] : askAboutMark(state, base, label, incoming.taken ?? null)),
     ...askAboutFile(base.content, given, incoming.keepFileName),
     ...askAboutBytes(base.content, given, label, incoming.sameButForMark ?? false),
   ];
@@ -67,13 +71,16 @@ export function askAboutContent(
 
 function askAboutMark(state: Named, base: Version, label: string, taken: Taken | null): Refusal[] {
   if (!taken) return [];
-  if (taken.number !== state.number) {
+  if (taken.number !== null && taken.number !== state.number) {
     const from = `${taken.number} ${taken.label}`;
     const question = `The file was taken from ${from}; this is ${state.number}. Check it in here all the same?`;
     return [refuse('question', 'other-document', question, { taken: from, here: state.number })];
   }
   // A publication has the content of its draft: a file taken from either is of both.
   if (taken.versionId === base.id || taken.sha256 === base.content.sha256) return [];
+  const guess = `The file seems to be an edit of ${taken.label}, which it reads more like than ${label}, the latest. Check it in all the same, without what came after ${taken.label}?`;
+  if (taken.isGuess)
+    return [refuse('question', 'stale-base', guess, { base: taken.label, latest: label, guess: true })];
   const question = `The file was taken from ${taken.label}; the latest is ${label}. Check it in all the same, without what came after ${taken.label}?`;
   return [refuse('question', 'stale-base', question, { base: taken.label, latest: label })];
 }

@@ -12,7 +12,7 @@ import type { Admitted } from '../access/caller.ts';
 import { fetched } from '../content/contents.ts';
 import type { Context } from '../context.ts';
 import type { Held } from '../store/custody.ts';
-import { findVersionAnywhere, versionsAfter } from '../store/versions.ts';
+import { findVersionAnywhere, publishedVersions, versionsAfter } from '../store/versions.ts';
 import type { Look } from '../workers/readerWorker.ts';
 import type { Fetched } from '../workers/readers.ts';
 
@@ -44,6 +44,10 @@ export async function marksOf(context: Context, admitted: Admitted | Held, given
   const { documentId, base } = 'document' in admitted ? latestOf(admitted) : admitted;
   const { facts } = given;
   const none = { taken: null, sameButForMark: false, given: facts.sha256, base: base.sha256 };
+  if (facts.sha256 === base.sha256) return none;
+  // What is a published version byte for byte was taken from that, whatever it says.
+  const [equal] = await publishedVersions(context, documentId, { sha256: facts.sha256, limit: 1 });
+  if (equal) return { ...none, taken: takenFrom(null, equal) };
   if (!canCarry(facts)) return none;
   const { mark, substance } = await context.readers.look(facts.sha256, asFetched(given));
   const named = mark && (await findVersionAnywhere(context, mark.versionId));
@@ -51,12 +55,37 @@ export async function marksOf(context: Context, admitted: Admitted | Held, given
   const ofBase = await lookAtBase(context, facts, base);
   const isInherited = own !== null && ofBase?.mark?.versionId === own.id;
   const from = isInherited ? await nearestSince(context, documentId, given, own) : own;
+  const marked = mark && from ? takenFrom(mark.number, from) : mark && { ...mark, sha256: null };
   return {
     ...none,
-    taken: mark && from ? takenFrom(mark, from) : mark && { ...mark, sha256: null },
+    taken: marked ?? (await guessed(context, documentId, given, base)),
     sameButForMark: substance !== null && ofBase?.substance === substance,
   };
 }
+
+/**
+ * An earlier publication that a file without a mark reads more like than what it is to follow: an edit of an
+ * older copy; null where it reads most like its base.
+ */
+async function guessed(
+  context: Context,
+  documentId: string,
+  given: GivenFile,
+  base: ContentFacts,
+): Promise<Taken | null> {
+  const published = await publishedVersions(context, documentId, { limit: mostRead });
+  const earlier = published.filter(
+    ({ content }) => content.sha256 !== base.sha256 && canCarry(content) && content.size <= largestGuessed,
+  );
+  if (earlier.length === 0 || given.facts.size > largestGuessed || base.size > largestGuessed) return null;
+  const contents = [base, ...earlier.map(({ content }) => content)].map((one) => fetched(context, one));
+  const place = await context.readers.nearest(asFetched(given), contents);
+  const nearest = earlier[place - 1];
+  return nearest ? { ...takenFrom(null, nearest), isGuess: true } : null;
+}
+
+/** Larger files are not read to guess which version they were taken from, in bytes. */
+const largestGuessed = 4 << 20;
 
 /** How many versions are read to tell which one a file was taken from, beside the one it names. */
 const mostRead = 8;
@@ -79,7 +108,7 @@ async function nearestSince(
   return readable[await context.readers.nearest(asFetched(given), contents)] ?? named;
 }
 
-const takenFrom = ({ number }: VersionMark, version: Version): Taken => ({
+const takenFrom = (number: string | null, version: Version): Taken => ({
   number,
   label: formatLabel(version, version.era),
   versionId: version.id,

@@ -529,6 +529,43 @@ describe('files that say which version they were taken from', () => {
       label: '0.5',
     });
   });
+  test('equal bytes settle what a file was taken from; an edit of an older copy without a mark is a guess', async () => {
+    const author = await server.as('author');
+    const words = 'The line is opened.\n\nThe grip is checked.\n\nThe bell is rung.';
+    const first = pandoc(words);
+    const made = await author
+      .post(`/api/v1/libraries/${library}/documents`)
+      .field('fields', '{"title":"Guessed"}')
+      .field('level', 'major')
+      .attach('file', first, 'op.docx')
+      .expect(201);
+    const { id: own } = made.body as contract.Document;
+    const second = pandoc(`${words}\n\nNobody boards before the all-clear of the valley station.`);
+    const more = { level: 'major', keepCheckedOut: 'true' };
+    await hold(own);
+    expect((await put(own, second, more)).body).toMatchObject({ label: '2.0' });
+    // What was just checked in, again; and what it says of itself does not matter then.
+    const marked = await bytesOf(`/documents/${own}/versions/1.0/content?marked=1`);
+    const third = resaved(marked, (xml) => xml.replace('rung', 'rung twice'));
+    expect((await put(own, third, { ...more, confirm: 'stale-base' })).body).toMatchObject({ label: '3.0' });
+    expect((await put(own, third, more)).body).toMatchObject({ code: 'same-bytes', base: '3.0' });
+    // Byte for byte an earlier publication, without a mark.
+    expect((await put(own, second, more)).body).toMatchObject({ code: 'stale-base', base: '2.0' });
+    // Edited from it, without one: said as what it is.
+    const edited = resaved(second, (xml) => xml.replace('opened', 'opened at six'));
+    expect((await put(own, edited, more)).body).toMatchObject({
+      code: 'stale-base',
+      guess: true,
+      detail: expect.stringContaining(
+        'seems to be an edit of 2.0, which it reads more like than 3.0',
+      ) as string,
+    });
+    // An edit of the latest asks nothing.
+    const next = resaved(pandoc(words.replace('rung', 'rung twice')), (xml) =>
+      xml.replace('grip', 'rope grip'),
+    );
+    expect((await put(own, next, more)).body).toMatchObject({ label: '4.0' });
+  });
   test('taken from another document: asked', async () => {
     const other = await server.document(library, 'other');
     await hold(other.id);

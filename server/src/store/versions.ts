@@ -132,6 +132,21 @@ export async function versionsAfter(
   return found.map(toVersion);
 }
 
+/** Published versions of a document whose content is kept, newest first; those of one content, where it is given. */
+export async function publishedVersions(
+  store: Store,
+  documentId: string,
+  { sha256, limit }: { sha256?: string; limit: number },
+): Promise<Version[]> {
+  const found = await store.models.Version.findAll({
+    where: { documentId, state: 'published', thinnedAt: null, ...(sha256 === undefined ? {} : { sha256 }) },
+    order: [['sequence', 'DESC']],
+    limit,
+    raw: true,
+  });
+  return found.map(toVersion);
+}
+
 /** A version with the document it is of. */
 export interface VersionOf {
   documentId: string;
