@@ -25,6 +25,8 @@ const Post = z.object({
 const Outlook = z.object({
   asked: z.array(Person),
   published: z.object({ label: z.string(), inForceFrom: Instant.nullable() }).nullable(),
+  /** Scheduled versions that then never come into force. */
+  never: z.array(z.string()),
 });
 
 /** The asking of approvers about the version in approval, for those who see that one. */

@@ -82,10 +82,14 @@ export const Custody = z
   })
   .meta({ id: 'Custody' });
 
-/** Takes a document into custody; both may be left out. */
+/** Takes a document into custody; all may be left out. */
 export const CheckOut = z.strictObject({
   reason: z.string().trim().max(1_000_000).optional(),
   until: Instant.optional(),
+  base: z.enum(['inForce', 'latest']).optional().meta({
+    description:
+      'What is worked on where the latest version was withdrawn: what is in force, unless it is said otherwise',
+  }),
 });
 
 /** Moves the end of one's check-out. */

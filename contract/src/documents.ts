@@ -139,6 +139,8 @@ export const Document = z
         submittedAs: z.string().nullable(),
         publishedAs: z.string(),
         commentRequired: z.boolean(),
+        /** Versions that wait for their moment, oldest first; what is published before then takes their place. */
+        scheduled: z.array(z.object({ label: z.string(), inForceFrom: Instant })),
       })
       .nullable(),
     acts: z.record(z.enum(acts), ActAnswer),

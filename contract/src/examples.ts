@@ -73,7 +73,14 @@ const document = {
   setAside: [],
   approval: null,
   approvers: [],
-  toCome: { minor: '0.2', major: '1.0', submittedAs: null, publishedAs: '1.0', commentRequired: true },
+  toCome: {
+    minor: '0.2',
+    major: '1.0',
+    submittedAs: null,
+    publishedAs: '1.0',
+    commentRequired: true,
+    scheduled: [],
+  },
   acts: {
     checkOut: { allowed: true, why: null },
     checkIn: { allowed: false, why: 'KEPT-001 is not checked out. Check it out first.' },
@@ -857,6 +864,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
             submittedAs: null,
             publishedAs: '1.0',
             commentRequired: true,
+            scheduled: [],
           },
           acts: {
             checkOut: { allowed: true, why: null },
@@ -980,7 +988,14 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       setAside: [],
       approval: null,
       approvers: [],
-      toCome: { minor: '0.2', major: '1.0', submittedAs: null, publishedAs: '1.0', commentRequired: true },
+      toCome: {
+        minor: '0.2',
+        major: '1.0',
+        submittedAs: null,
+        publishedAs: '1.0',
+        commentRequired: true,
+        scheduled: [],
+      },
       acts: {
         checkOut: { allowed: true, why: null },
         checkIn: { allowed: false, why: 'KEPT-002 is not checked out. Check it out first.' },
@@ -1391,7 +1406,14 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       ],
       approval: null,
       approvers: [],
-      toCome: { minor: '0.2', major: '1.0', submittedAs: null, publishedAs: '1.0', commentRequired: true },
+      toCome: {
+        minor: '0.2',
+        major: '1.0',
+        submittedAs: null,
+        publishedAs: '1.0',
+        commentRequired: true,
+        scheduled: [],
+      },
       acts: {
         checkOut: { allowed: true, why: null },
         checkIn: { allowed: false, why: 'OP-001 is not checked out. Check it out first.' },
@@ -2393,7 +2415,14 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       setAside: [],
       approval: null,
       approvers: [],
-      toCome: { minor: '0.2', major: '1.0', submittedAs: null, publishedAs: '1.0', commentRequired: true },
+      toCome: {
+        minor: '0.2',
+        major: '1.0',
+        submittedAs: null,
+        publishedAs: '1.0',
+        commentRequired: true,
+        scheduled: [],
+      },
       acts: {
         checkOut: { allowed: true, why: null },
         checkIn: { allowed: false, why: 'OP-011 is not checked out. Check it out first.' },

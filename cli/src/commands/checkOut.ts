@@ -40,6 +40,9 @@ export async function checkOut(
   await note(path, { ...held, sha256: (await contentOf(path)).sha256 });
   const end = until === null ? '' : `, to ${until.slice(0, 10)}`;
   say(`${document.number} is checked out to you at ${base}${end}: ${path}`);
+  const { label, withdrawn } = document.latest;
+  if (withdrawn && base !== label)
+    say(`${label}, the latest, was withdrawn (${withdrawn.why}); you work on ${base}, which is in force.`);
 }
 
 /** No file that Polychron keeps has more bytes. */

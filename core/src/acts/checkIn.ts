@@ -43,7 +43,8 @@ export function checkIn(state: DocumentState, actor: Actor, command: CheckIn, no
     comment: command.comment.trim(),
     origin: { kind: 'checkIn' as const, from: base.id },
     content,
-    fields: state.latest.fields,
+    // What was withdrawn goes on only where it is the base.
+    fields: state.latest.state === 'withdrawn' ? base.fields : state.latest.fields,
     keepCheckedOut: command.keepCheckedOut,
   };
   const added = addVersion(state, actor, making, now);

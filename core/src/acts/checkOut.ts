@@ -1,3 +1,4 @@
+import type { Version } from '../document/version.ts';
 import { type Actor, refuseByRole } from '../rules/roles.ts';
 import { firstRefusal, refuseComment, refusePast, refuseUnfree } from './refusals.ts';
 import { type Door, type DocumentState, labelIn, type Outcome } from './state.ts';
@@ -14,11 +15,22 @@ export interface CheckOut {
   reason: string | null;
   until: Date | null;
   door?: Door | undefined;
+  /** What is worked on, where the latest version was withdrawn; left out: what is in force. */
+  base?: 'inForce' | 'latest' | undefined;
 }
 
-/** Takes a document into custody: the latest version becomes the base of the working copy. */
+/**
+ * The version that a check-out is based on: the latest; where that was withdrawn, what is in force instead, unless
+ * the withdrawn one is asked for.
+ */
+export const baseToCheckOut = (
+  { latest, inForce }: Pick<DocumentState, 'latest' | 'inForce'>,
+  asked?: CheckOut['base'],
+): Version => (latest.state === 'withdrawn' && inForce && asked !== 'latest' ? inForce : latest);
+
+/** Takes a document into custody: its latest version, or what `baseToCheckOut` says, is the base of the working copy. */
 export function checkOut(state: DocumentState, actor: Actor, command: CheckOut, now: Date): Outcome {
-  const { latest } = state;
+  const base = baseToCheckOut(state, command.base);
   const { reason, door = 'web' } = command;
   const refusal = firstRefusal(
     refuseByRole(actor, 'checkOut', 'Checking out'),
@@ -30,10 +42,10 @@ export function checkOut(state: DocumentState, actor: Actor, command: CheckOut, 
   const until = command.until ?? defaultUntil(state.rules.custodyDays, now);
   const holder = { holderId: actor.id, holderName: actor.name };
   return {
-    changes: [{ kind: 'openCustody', ...holder, since: now, until, reason, door, baseId: latest.id }],
+    changes: [{ kind: 'openCustody', ...holder, since: now, until, reason, door, baseId: base.id }],
     ledger: {
       act: 'checkOut',
-      facts: { base: labelIn(state, latest), until: until?.toISOString() ?? null, reason, door },
+      facts: { base: labelIn(state, base), until: until?.toISOString() ?? null, reason, door },
     },
   };
 }

@@ -14,6 +14,19 @@ export function supersedeBefore(
 }
 
 /**
+ * Of scheduled versions those that will never be in force, once a newer one is from a moment on.
+ * @param moment when that is; null: now
+ */
+export const neverInForce = <S extends { inForceFrom: Date | string | null }>(
+  scheduled: readonly S[],
+  moment: Date | string | null,
+): S[] =>
+  scheduled.filter(
+    ({ inForceFrom }) =>
+      moment === null || (inForceFrom !== null && new Date(inForceFrom) >= new Date(moment)),
+  );
+
+/**
  * Whether a draft bears a number that it keeps when published: under `whole` and `none` there is no other for
  * it.
  */

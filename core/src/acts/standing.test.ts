@@ -1,9 +1,11 @@
-import { change, code } from '../testing/acts.ts';
+import { change, code, into } from '../testing/acts.ts';
 import { publishedAfter, publishedBefore } from '../testing/lives.ts';
 import { approver, author, begin, content, controller, reader } from '../testing/people.ts';
 import type { Actor } from '../rules/roles.ts';
-import { checkOut } from './checkOut.ts';
+import { checkIn } from './checkIn.ts';
+import { baseToCheckOut, checkOut } from './checkOut.ts';
 import type { History } from './history.ts';
+import { neverInForce } from './publication.ts';
 import { publish } from './publish.ts';
 import { reinstate } from './reinstate.ts';
 import { reschedule, takeBack } from './schedule.ts';
@@ -180,5 +182,64 @@ describe('a moment to come', () => {
       'Taken back by AUTHOR before it came into force: “The roster moved”.',
     );
     expect(history.state.scheduled).toEqual([]);
+  });
+
+  test.each([null, 12, 24, 36])(
+    'what is said never to come into force does not, where a newer one does %s hours from now',
+    (hours) => {
+      const history = scheduled();
+      change(history, 'third', 'minor');
+      const { state, now } = history;
+      const inForceFrom = hours === null ? null : new Date(now.getTime() + hours * 3_600_000);
+      const said = neverInForce(state.scheduled, inForceFrom).map((version) => history.label(version));
+      history.do(publish(state, author, { version: state.latest, comment: '', inForceFrom }, now));
+      let everInForce = false;
+      for (let hour = 0; hour < 60; hour += 1) {
+        history.pass(3_600_000);
+        everInForce ||= history.inForce === '2.0';
+      }
+      expect(said).toEqual(everInForce ? [] : ['2.0']);
+      expect(states(history).at(-1)).toBe('3.0 inForce');
+    },
+  );
+});
+
+describe('checking out after a withdrawal', () => {
+  const taken = (base?: 'inForce' | 'latest'): History => {
+    const history = three();
+    history.do(withdrawn(history, '3'));
+    return history.do(checkOut(history.state, author, { reason: null, until: null, base }, history.now));
+  };
+  const baseLabel = (history: History): string => {
+    const { custody } = history.state;
+    return custody
+      ? history.label(history.version(custody.base.id === history.version('3').id ? '3' : '2'))
+      : '';
+  };
+
+  test('goes on from what is in force, its fields too, unless the withdrawn one is asked for', () => {
+    const history = taken();
+    expect(baseLabel(history)).toBe('2');
+    history.do(
+      checkIn(
+        history.state,
+        author,
+        { ...into('major', ''), content: null, confirm: ['same-bytes'] },
+        history.now,
+      ),
+    );
+    expect(history.version('4')).toMatchObject({
+      content: content('second'),
+      origin: { from: history.version('2').id },
+    });
+    expect(baseLabel(taken('latest'))).toBe('3');
+    const all = taken('inForce');
+    expect(baseLabel(all)).toBe('2');
+  });
+
+  test('where nothing is in force the latest is the base, withdrawn as it is', () => {
+    const history = begin({ numbering: 'whole' }, 'first', 'major');
+    history.do(withdrawn(history, '1'));
+    expect(baseToCheckOut(history.state)).toBe(history.state.latest);
   });
 });

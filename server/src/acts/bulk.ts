@@ -1,6 +1,7 @@
 import type * as contract from '@polychron/contract';
 import {
   checkIn,
+  baseToCheckOut,
   checkOut,
   decide,
   fateOf,
@@ -128,8 +129,15 @@ function foretell(
 ): Said {
   const latest = labelIn(document, document.latest);
   switch (wanted.act) {
-    case 'checkOut':
-      return { will: `will be checked out at ${latest}`, done: `checked out at ${latest}`, label: null };
+    case 'checkOut': {
+      const base = labelIn(document, baseToCheckOut(document));
+      const why = base === latest ? '' : `, which is in force; ${latest} was withdrawn`;
+      return {
+        will: `will be checked out at ${base}${why}`,
+        done: `checked out at ${base}${why}`,
+        label: null,
+      };
+    }
     case 'giveBack':
       return givenBack(document.custody?.saves ?? 0);
     case 'checkIn':

@@ -98,7 +98,7 @@ test('8: two in turn; the first rejects, the second is never asked; a document b
   const outlook = async (who: string): Promise<unknown> =>
     (await (await server.as(who)).get(`/api/v1/documents/${two.id}`)).body.approval.ifApproved;
   expect([await outlook('approver'), await outlook('approver2'), await outlook('author')]).toMatchObject([
-    { asked: [{ account: 'approver2' }], published: null },
+    { asked: [{ account: 'approver2' }], published: null, never: [] },
     null,
     null,
   ]);
@@ -106,7 +106,11 @@ test('8: two in turn; the first rejects, the second is never asked; a document b
     label: '0.1',
     state: 'inApproval',
   });
-  expect(await outlook('approver2')).toEqual({ asked: [], published: { label: '1.0', inForceFrom: null } });
+  expect(await outlook('approver2')).toEqual({
+    asked: [],
+    published: { label: '1.0', inForceFrom: null },
+    never: [],
+  });
   expect((await approve('approver2', two.id, '0.1')).body).toMatchObject({
     label: '1.0',
     standing: 'inForce',

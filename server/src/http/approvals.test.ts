@@ -189,7 +189,11 @@ test('a controller decides in the place of those asked where the rules say so, a
   const before = (await (await server.as('controller')).get(`/api/v1/documents/${id}`))
     .body as contract.Document;
   expect(before.acts.decideInPlace).toEqual({ allowed: true, why: null });
-  expect(before.approval?.ifApprovedInPlace).toMatchObject({ asked: [], published: { label: '1.0' } });
+  expect(before.approval?.ifApprovedInPlace).toMatchObject({
+    asked: [],
+    published: { label: '1.0' },
+    never: [],
+  });
   const made = (await decide('controller', id, 'approve', instead)).body as contract.Version;
   expect(made).toMatchObject({ label: '1.0', standing: 'inForce' });
   expect(made.approval).toMatchObject({

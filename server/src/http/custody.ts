@@ -26,6 +26,7 @@ export function custodyRoutes(router: ContractRouter): void {
     performCheckOut(asker, params.id, {
       reason: body.reason || null,
       until: body.until ? new Date(body.until) : null,
+      base: body.base,
     }),
   );
   router.on(routes.prolong, ({ asker, params, body }) =>

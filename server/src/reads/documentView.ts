@@ -6,6 +6,7 @@ import {
   labelIn,
   labelsToCome,
   may,
+  neverInForce,
   sightFacts,
   type ToCome,
   type Version,
@@ -184,7 +185,17 @@ function toView(seen: Seen, facts: ViewFacts): contract.Document {
   const [inForce = null] = inForceSeen(access).map(({ id }) => required(facts.views.get(id)));
   const changes = sees(access, document.latest) && may(actor.roles, 'checkIn');
   const commentRequired = document.rules.checkInComment === 'required';
-  const toCome = { ...toComeOf(document), publishedAs: publishedAs(document), commentRequired };
+  const scheduled = document.scheduled.flatMap((version) =>
+    version.inForceFrom
+      ? [{ label: labelIn(document, version), inForceFrom: version.inForceFrom.toISOString() }]
+      : [],
+  );
+  const toCome = {
+    ...toComeOf(document),
+    publishedAs: publishedAs(document),
+    commentRequired,
+    scheduled,
+  };
   return {
     id: document.id,
     number: document.number,
@@ -258,7 +269,7 @@ function approvalView(access: Access, person: PersonOf, now: Date): contract.App
   if (!run || !sees(access, latest)) return null;
   const version = labelIn(document, latest);
   const outlook = (inPlace: boolean): contract.Approval['ifApproved'] =>
-    !onlyLooks(actor) ? outlookView(ifApproved(document, actor, now, inPlace), person) : null;
+    !onlyLooks(actor) ? outlookView(document, ifApproved(document, actor, now, inPlace), person) : null;
   return {
     version,
     mode: run.mode,
@@ -281,12 +292,19 @@ function approvalView(access: Access, person: PersonOf, now: Date): contract.App
   };
 }
 
-function outlookView(outlook: ApprovalOutlook | null, person: PersonOf): contract.Approval['ifApproved'] {
+function outlookView(
+  document: LoadedDocument,
+  outlook: ApprovalOutlook | null,
+  person: PersonOf,
+): contract.Approval['ifApproved'] {
   if (!outlook) return null;
   const { asked, published } = outlook;
   return {
     asked: asked.map(({ personId }) => person(personId)),
     published: published && { label: published.label, inForceFrom: instant(published.inForceFrom) },
+    never: published
+      ? neverInForce(document.scheduled, published.inForceFrom).map((version) => labelIn(document, version))
+      : [],
   };
 }
 

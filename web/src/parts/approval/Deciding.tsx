@@ -166,5 +166,8 @@ function ifApproved(
     return `If you approve, ${owner.name} or an author can publish it as ${becomes}; until then ${kept}.`;
   const instead = inForce ? ` instead of ${inForce.label}` : '';
   const when = published.inForceFrom ? `from ${fullTime(published.inForceFrom)}` : 'from now';
-  return `If you approve, readers get ${published.label}${instead} ${when}.`;
+  const never = outlook.never.map(
+    (label) => ` ${label}, which waits for its moment, then never comes into force.`,
+  );
+  return `If you approve, readers get ${published.label}${instead} ${when}.${never.join('')}`;
 }

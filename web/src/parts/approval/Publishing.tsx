@@ -8,6 +8,7 @@ import { fullTime } from '../../ui/when.ts';
 import { issuableQuery, refreshDocument } from '../queries.ts';
 import { useUnfinished } from '../../ui/unfinished.ts';
 import { aboutDocument } from '../unfinished/about.ts';
+import { Never } from './Never.tsx';
 
 interface WithMoment {
   comment: string;
@@ -65,7 +66,8 @@ export function PublishConsequences({
       {inForce
         ? `Readers will see ${as} instead of ${now} ${when}; ${now} is superseded and stays.`
         : `${members} will see ${as} ${when}; nothing was in force before.`}{' '}
-      The drafts stay as long as the Rulebook says. <AsItIs document={document} />
+      The drafts stay as long as the Rulebook says. <Never toCome={document.toCome} from={from} />{' '}
+      <AsItIs document={document} />
       <Moment value={from} onChange={(chosen) => form.change({ from: chosen })} />
     </Consequences>
   );

@@ -7,6 +7,7 @@ import { Button, Checkbox, Input, type InputRef, Progress, Segmented } from 'ant
 import { useEffect, useRef, useState } from 'react';
 import { call, PageError, upload, type Upload } from '../../ui/api.ts';
 import { dayTime } from '../../ui/when.ts';
+import { Never } from '../approval/Never.tsx';
 import { refreshDocument } from '../queries.ts';
 import type { Landing } from './landing.ts';
 import { Question } from './Question.tsx';
@@ -168,6 +169,9 @@ export function LandingLabel({ landing, level: first, isChosen, file: dropped, o
         </span>
         <span>{stateToCome(level, label, landing.submittedAs)}</span>
       </div>
+      {level === 'major' && landing.submittedAs === null && (
+        <Never toCome={{ scheduled: [...landing.scheduled] }} />
+      )}
       {landing.ways.length > 1 && (
         <Segmented
           aria-label="Level"

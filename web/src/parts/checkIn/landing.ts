@@ -26,6 +26,8 @@ export interface Landing {
   ways: readonly LandingWay[];
   /** Where approval is on: the number a major version has until its approvers agree. */
   submittedAs: string | null;
+  /** Versions that wait for their moment. */
+  scheduled: readonly { label: string; inForceFrom: string }[];
 }
 
 /** Where the next version may land, while the viewer holds the document; undefined otherwise. */
@@ -56,6 +58,7 @@ export function anyLandingOf(document: Document): Landing | undefined {
       { level: 'major', label: toCome.major },
     ],
     submittedAs: toCome.submittedAs,
+    scheduled: toCome.scheduled,
   };
 }
 

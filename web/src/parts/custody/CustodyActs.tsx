@@ -1,6 +1,6 @@
 import { type Custody, routes, type Document } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
-import { Button, Input } from 'antd';
+import { Button, Input, Segmented } from 'antd';
 import { useState } from 'react';
 import { useLibrary } from '../useLibrary.ts';
 import { call } from '../../ui/api.ts';
@@ -13,7 +13,7 @@ import { OwnProgram } from './OwnProgram.tsx';
 import { refreshDocument } from '../queries.ts';
 import { useUnfinished } from '../../ui/unfinished.ts';
 import { aboutDocument } from '../unfinished/about.ts';
-import { useCheckOut } from './useCheckOut.ts';
+import { baseOf, useCheckOut } from './useCheckOut.ts';
 import { day, dayTime, saves } from '../../ui/when.ts';
 import { useMessages } from '../../ui/messages.tsx';
 import './custody.css';
@@ -98,21 +98,32 @@ function CheckOut({
 }) {
   const { checkOut, busy: asking } = useCheckOut();
   const [wishing, setWishing] = useState(false);
-  const form = useUnfinished<{ reason: string; until: string | null }>(
+  const form = useUnfinished<{ reason: string; until: string | null; base: 'inForce' | 'latest' }>(
     aboutDocument(document, 'checkOut', 'Check out'),
-    { reason: '', until: null },
+    { reason: '', until: null, base: 'inForce' },
   );
-  const { reason, until } = form.value;
+  const { reason, until, base } = form.value;
+  const { latest, inForce } = document;
+  const proposed = baseOf(document);
+  const isWithdrawn = proposed.id !== latest.id;
   if (!wishing) {
     return (
-      <div className="acts">
-        <Button loading={busy} onClick={onCheckOut}>
-          Check out {document.latest.label}
-        </Button>
-        <button type="button" className="quiet" onClick={() => setWishing(true)}>
-          Add a reason or end date
-        </button>
-      </div>
+      <>
+        {isWithdrawn && (
+          <p>
+            {latest.label}, the latest, was withdrawn. {latest.withdrawn?.why} You work on {proposed.label},
+            which is in force, unless you choose otherwise.
+          </p>
+        )}
+        <div className="acts">
+          <Button loading={busy} onClick={onCheckOut}>
+            Check out {proposed.label}
+          </Button>
+          <button type="button" className="quiet" onClick={() => setWishing(true)}>
+            {isWithdrawn ? 'Choose the base, a reason or end date' : 'Add a reason or end date'}
+          </button>
+        </div>
+      </>
     );
   }
   return (
@@ -121,11 +132,22 @@ function CheckOut({
       aria-label={`Check out ${document.number}`}
       onSubmit={(event) => {
         event.preventDefault();
-        void checkOut(document, { reason, until }).then((isOut) => {
+        void checkOut(document, { reason, until, base }).then((isOut) => {
           if (isOut) form.done();
         });
       }}
     >
+      {isWithdrawn && (
+        <Segmented
+          aria-label="Base"
+          value={base}
+          onChange={(chosen: 'inForce' | 'latest') => form.change({ base: chosen })}
+          options={[
+            { value: 'inForce', label: `${inForce?.label ?? ''}, in force` },
+            { value: 'latest', label: `${latest.label}, withdrawn` },
+          ]}
+        />
+      )}
       <Input
         aria-label="Reason"
         placeholder="What for? Others read it."
@@ -144,7 +166,7 @@ function CheckOut({
       </label>
       <div className="acts">
         <Button htmlType="submit" loading={asking !== null}>
-          Check out {document.latest.label}
+          Check out {base === 'latest' ? latest.label : proposed.label}
         </Button>
         <button type="button" className="quiet" onClick={() => setWishing(false)}>
           Cancel

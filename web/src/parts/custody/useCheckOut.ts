@@ -6,17 +6,28 @@ import { refreshDocument } from '../queries.ts';
 import { day } from '../../ui/when.ts';
 import { useMessages } from '../../ui/messages.tsx';
 
+interface Wish {
+  reason: string;
+  until: string | null;
+  /** What is worked on where the latest version was withdrawn. */
+  base?: 'inForce' | 'latest';
+}
+
+/** The version one would work on: the latest; what is in force, where that was withdrawn. */
+export const baseOf = ({ latest, inForce }: Document): Document['latest'] =>
+  latest.withdrawn && inForce ? inForce : latest;
+
 /** Checking out in one act: takes custody and downloads the file to work on. */
 export function useCheckOut(): {
   /** Whether it was checked out. */
-  checkOut: (document: Document, wish?: { reason: string; until: string | null }) => Promise<boolean>;
+  checkOut: (document: Document, wish?: Wish) => Promise<boolean>;
   busy: string | null;
 } {
   const client = useQueryClient();
   const message = useMessages();
   const [busy, setBusy] = useState<string | null>(null);
   const checkOut = useCallback(
-    async (document: Document, wish?: { reason: string; until: string | null }) => {
+    async (document: Document, wish?: Wish) => {
       setBusy(document.id);
       try {
         const custody = await call(routes.checkOut, {
@@ -24,12 +35,19 @@ export function useCheckOut(): {
           body: {
             ...(wish?.reason ? { reason: wish.reason } : {}),
             ...(wish?.until ? { until: wish.until } : {}),
+            ...(wish?.base ? { base: wish.base } : {}),
           },
         });
         download(addressOf(routes.workingCopy, { params: { id: document.id }, query: { marked: true } }));
         const numbers = [document.toCome?.minor, document.toCome?.major].filter(Boolean).join(' or ');
+        const { label, withdrawn } = document.latest;
+        const isOther = withdrawn !== null && custody.base !== null && custody.base !== label;
+        const from = isOther
+          ? ` You work on ${custody.base}, which is in force; ${label} was withdrawn. ${withdrawn.why}`
+          : '';
         void message.success(
-          `${document.number} is yours${custody.until ? ` to ${day(custody.until)}` : ''}. It checks in as ${numbers}.`,
+          `${document.number} is yours${custody.until ? ` to ${day(custody.until)}` : ''}. It checks in as ${numbers}.${from}`,
+          isOther ? 12 : undefined,
         );
         return true;
       } catch (error) {

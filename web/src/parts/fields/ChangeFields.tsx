@@ -6,6 +6,7 @@ import { useEffect, useRef, useState } from 'react';
 import { ask, call } from '../../ui/api.ts';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { madeWords, waysOf } from '../checkIn/useCheckInFlow.ts';
+import { Never } from '../approval/Never.tsx';
 import { refreshDocument } from '../queries.ts';
 import { FieldItems } from './FieldItems.tsx';
 import { changesOf, valuesOf, type Values } from './changes.ts';
@@ -119,6 +120,12 @@ export function ChangeFields({ document: given, library, onLeave, onDone }: Prop
           ? 'A version with the same content; what is in force keeps its fields until it is published.'
           : `Fields belong to a version. ${atOnce(apart)} change at once, without one.`}
       </p>
+      {makesVersion && before.toCome?.submittedAs === null && before.toCome.scheduled.length > 0 && (
+        <p>
+          Recorded in force:
+          <Never toCome={before.toCome} />
+        </p>
+      )}
       {several.hint}
       <Refusal error={error} />
       <div className="acts">

@@ -4,6 +4,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { Checkbox } from 'antd';
 import { call } from '../../ui/api.ts';
 import { Consequences, type Outcome } from '../../ui/Consequences.tsx';
+import { Never } from '../approval/Never.tsx';
 import { refreshDocument } from '../queries.ts';
 import { useUnfinished } from '../../ui/unfinished.ts';
 import { aboutDocument } from '../unfinished/about.ts';
@@ -68,6 +69,7 @@ export function RestoreConsequences({
         </Checkbox>
       )}{' '}
       {asMajor(toCome, inForce && numberWords(inForce.label))}
+      {toCome.submittedAs === null && <Never toCome={toCome} />}
     </Consequences>
   );
 }
