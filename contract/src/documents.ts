@@ -139,7 +139,7 @@ export const Document = z
         submittedAs: z.string().nullable(),
         publishedAs: z.string(),
         commentRequired: z.boolean(),
-        /** Versions that wait for their moment, oldest first; what is published before then takes their place. */
+        /** Versions that wait for their moment, oldest first; what is published before takes their place. */
         scheduled: z.array(z.object({ label: z.string(), inForceFrom: Instant })),
       })
       .nullable(),

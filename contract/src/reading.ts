@@ -43,6 +43,8 @@ const textShape = {
   kind: z.enum(['paragraph', 'heading', 'listItem']),
   level: z.number(),
   align: z.enum(['left', 'center', 'right', 'justify']).optional(),
+  /** A hash of how it stands otherwise: spacing, borders, tabs, fonts. */
+  rest: z.string().optional(),
   marker: z.string().optional(),
   direction: z.literal('rtl').optional(),
   indent: z.number().optional(),
@@ -58,6 +60,7 @@ const Block: z.ZodType<CoreReading['blocks'][number]> = z
       z.object({
         kind: z.literal('table'),
         direction: z.literal('rtl').optional(),
+        rest: z.string().optional(),
         rows: z.array(
           z.object({
             header: z.boolean(),
@@ -108,6 +111,8 @@ export const Reading = z
     pending: z.object({ inserted: z.number(), deleted: z.number() }).optional(),
     /** What the file holds and the page does not show, with how often. */
     unshown: z.array(z.object({ what: z.string(), count: z.number() })).optional(),
+    /** What prints and is in no block, each with a hash of it: a comparison says where it differs. */
+    beside: z.array(z.object({ what: z.string(), hash: z.string() })).optional(),
     next: z.string().nullable(),
     /** Blocks of the whole, those in cells not counted. */
     total: z.number(),

@@ -20,15 +20,15 @@ export interface CheckOut {
 }
 
 /**
- * The version that a check-out is based on: the latest; where that was withdrawn, what is in force instead, unless
- * the withdrawn one is asked for.
+ * The version that a check-out is based on: the latest; where that was withdrawn, what is in force instead,
+ * unless the withdrawn one is asked for.
  */
 export const baseToCheckOut = (
   { latest, inForce }: Pick<DocumentState, 'latest' | 'inForce'>,
   asked?: CheckOut['base'],
 ): Version => (latest.state === 'withdrawn' && inForce && asked !== 'latest' ? inForce : latest);
 
-/** Takes a document into custody: its latest version, or what `baseToCheckOut` says, is the base of the working copy. */
+/** Takes a document into custody: `baseToCheckOut` says on what the working copy is based. */
 export function checkOut(state: DocumentState, actor: Actor, command: CheckOut, now: Date): Outcome {
   const base = baseToCheckOut(state, command.base);
   const { reason, door = 'web' } = command;

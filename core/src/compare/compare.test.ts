@@ -45,11 +45,16 @@ const kinds = ({ changes }: Comparison): string[] => changes.map(({ kind, what }
 
 const long = 'The shift leader reads both anemometers for ten minutes before the line is opened.';
 
-test('the same text has no changes, however its list marks and pages fall', () => {
-  const item = (marker: string): Block => p(long, { kind: 'listItem', marker });
+test('the same text has no changes, however its pages fall; items renumber where one came, else that is told', () => {
+  const item = (marker: string, text = long): Block => p(text, { kind: 'listItem', marker });
   expect(
-    compared([item('1.'), p(long)], [{ kind: 'pageBreak', drawn: true }, item('4.'), p(long)]).changes,
+    compared([item('1.'), p(long)], [{ kind: 'pageBreak', drawn: true }, item('1.'), p(long)]).changes,
   ).toEqual([]);
+  const other = 'Call the valley station before anything else.';
+  expect(kinds(compared([item('1.')], [item('1.', other), item('2.')]))).toEqual(['list item inserted']);
+  // A list that begins anew, or goes on: every clause behind is another one.
+  const { changes } = compared([item('1.'), p(other)], [item('4.'), p(other)]);
+  expect(changes).toMatchObject([{ kind: 'restyled', what: 'list item', how: 'number 1. → 4.' }]);
   expect(kinds(compared([p(long)], [{ kind: 'pageBreak' }, p(long)]))).toEqual(['page break inserted']);
 });
 
@@ -294,4 +299,43 @@ test('an item that got another number has its own in the older version', () => {
     ['inserted', '2.', undefined],
     ['same', '3.', '2.'],
   ]);
+});
+
+test('what prints and is in no block is told where it differs, came or went', () => {
+  const with_ = (...beside: [string, string][]): Partial<Reading> => ({
+    beside: beside.map(([what, hash]) => ({ what, hash })),
+  });
+  const told = (a: Partial<Reading>, b: Partial<Reading>): string[] =>
+    compared([p(long)], [p(long)], a, b).changes.map(({ where, what, after }) => `${where} ${what} ${after}`);
+  const chart = with_(['chart', 'a'], ['style Title', 'a']);
+  expect(told(chart, chart)).toEqual([]);
+  expect(told(chart, with_(['chart', 'b'], ['style Title', 'b']))).toEqual([
+    'field chart differs, cannot be shown here',
+    'field style Title differs, cannot be shown here',
+  ]);
+  // A style that only one of them uses is told where it is used.
+  expect(told(with_(['style Title', 'a']), with_(['macro', 'a']))).toEqual([
+    'field macro is new, cannot be shown here',
+  ]);
+  expect(told(with_(['macro', 'a'], ['x', 'a']), with_(['x', 'a']))).toEqual([
+    'field macro is gone, cannot be shown here',
+  ]);
+  // Nothing is known of a file of another kind.
+  expect(told(chart, {})).toEqual([]);
+});
+
+test('how a paragraph and a table stand beside what is shown is told', () => {
+  const { changes } = compared([p(long, { rest: 'a' })], [p(long, { rest: 'b' })]);
+  expect(changes).toMatchObject([
+    { kind: 'restyled', what: 'paragraph', how: 'spacing, borders, tabs or fonts, not shown here' },
+  ]);
+  const rows = [
+    ['Span', 'Stop above'],
+    ['Valley', '19 m/s'],
+  ];
+  const looking = (rest: string): Block => ({ ...table(...rows), rest }) as Block;
+  expect(compared([looking('a')], [looking('b')]).changes).toMatchObject([
+    { kind: 'restyled', what: 'table', how: 'style, borders or widths, not shown here' },
+  ]);
+  expect(compared([looking('a')], [looking('a')]).changes).toEqual([]);
 });

@@ -14,6 +14,7 @@ import {
   textOfBlocks,
   textOfRuns,
 } from '../files/reading.ts';
+import { styleWord } from '../files/docx/beside.ts';
 import { encodingNames } from '../files/text/encoding.ts';
 import { align, type Alignable, type Aligned } from './align.ts';
 import { formattingChanges, kindOfBlock, lookOfBlock, lookOfRun } from './formatting.ts';
@@ -213,7 +214,23 @@ function comparedFields(older: Side, newer: Side, list: ChangeList): ComparedPar
   const [was, now] = [older.reading.encoding, newer.reading.encoding];
   if (was && now && was !== now)
     blocks.push(replaced('Encoding', encodingNames[was], encodingNames[now], list));
+  blocks.push(...besides(older.reading, newer.reading, list));
   return { where: 'field', label: 'Fields', blocks };
+}
+
+/** What prints and is in no block: that it came, went or differs, where it cannot be shown how. */
+function besides(older: Reading, newer: Reading, list: ChangeList): ComparedBlock[] {
+  const [was, now] = [older, newer].map(
+    ({ beside = [] }) => new Map(beside.map(({ what, hash }) => [what, hash])),
+  ) as [Map<string, string>, Map<string, string>];
+  if (was.size === 0 || now.size === 0) return [];
+  return [...new Set([...was.keys(), ...now.keys()])].flatMap((what) => {
+    const isOneSided = !was.has(what) || !now.has(what);
+    if (was.get(what) === now.get(what) || (isOneSided && what.startsWith(styleWord))) return [];
+    const oneSided = was.has(what) ? 'is gone' : 'is new';
+    const said = isOneSided ? oneSided : 'differs';
+    return [replaced(what, '', `${said}, cannot be shown here`, list)];
+  });
 }
 
 /** A field of the library's own in words; a person is named by whoever asks, before. */
@@ -281,7 +298,7 @@ function withoutRemarks(runs: readonly Run[]): Run[] {
  */
 function keyOf(block: Block): string {
   if (block.kind === 'pageBreak') return 'page break';
-  if (block.kind === 'table') return `table ${block.rows.map(keyOfRow).join('\n')}`;
+  if (block.kind === 'table') return `table ${block.rest ?? ''} ${block.rows.map(keyOfRow).join('\n')}`;
   const runs = block.runs.map((run) => {
     if (run.image) return `[image ${run.image.hash} ${run.image.alt} ${run.image.width}x${run.image.height}]`;
     if (run.field) return `[${run.field}]`;
@@ -393,13 +410,20 @@ function comparedPlaces(
   where: Where,
   list: ChangeList,
 ): ComparedBlock[] {
+  // Items that came or went renumber those behind them; without any a new number is a change of its own.
+  const isItem = (block: Block | undefined): boolean => block !== undefined && 'marker' in block;
+  const isExplained = places.some((place) =>
+    place.a === null || place.b === null
+      ? isItem(a[place.a ?? -1]) || isItem(b[place.b ?? -1])
+      : isItem(a[place.a]) !== isItem(b[place.b]),
+  );
   return places.map((place): ComparedBlock => {
     const older = place.a === null ? null : elementAt(a, place.a);
     const newer = place.b === null ? null : elementAt(b, place.b);
     if (newer?.kind === 'heading' && !list.cell) list.heading = textOfBlock(newer);
     if (older && newer) {
       if (elementAt(itemsA, place.a as number).key === elementAt(itemsB, place.b as number).key)
-        return { ...oneSided(newer, 'same', null), ...markBefore(older, newer) };
+        return isExplained ? sameButForMark(older, newer) : renumbered(older, newer, where, list);
       if (older.kind === 'table' && newer.kind === 'table') return comparedTable(older, newer, where, list);
       if ('runs' in older && 'runs' in newer)
         return comparedText(older, newer, { where, what: nameOf(newer, list) }, list);
@@ -421,6 +445,29 @@ function comparedPlaces(
     if (older && moved.from.has(place.a as number)) return oneSided(block, 'movedAway', null);
     return addOneSided(block, newer ? 'inserted' : 'deleted', where, list);
   });
+}
+
+const sameButForMark = (older: Block, newer: Block): ComparedBlock => ({
+  ...oneSided(newer, 'same', null),
+  ...markBefore(older, newer),
+});
+
+/** What both have alike; an item that has another number is told. */
+function renumbered(older: Block, newer: Block, where: Where, list: ChangeList): ComparedBlock {
+  const same = sameButForMark(older, newer);
+  if (!('markerWas' in same) || !('runs' in older)) return same;
+  const text = textOfBlock(newer);
+  const change = list.add({
+    kind: 'restyled',
+    where,
+    what: nameOf(newer, list),
+    before: text,
+    after: text,
+    how: `number ${same.markerWas || 'none'} → ${('marker' in newer && newer.marker) || 'none'}`,
+    wordsDeleted: 0,
+    wordsInserted: 0,
+  });
+  return { ...same, status: 'restyled', change, was: older };
 }
 
 function addOneSided(
@@ -588,8 +635,21 @@ function comparedTable(older: TableBlock, newer: TableBlock, where: Where, list:
     return { status: kind, change, header: row.header, cells: cellsAs(row, kind) };
   });
   list.cell = outer;
-  return { ...directionOf(newer), kind: 'table', status: 'changed', change: null, rows };
+  const change = older.rest === newer.rest ? null : list.add(restyledTable(newer, where));
+  return { ...directionOf(newer), kind: 'table', status: 'changed', change, rows };
 }
+
+/** A table whose style, borders or widths differ, which the page does not show. */
+const restyledTable = (table: TableBlock, where: Where): Omit<TextChange, 'id' | 'place'> => ({
+  kind: 'restyled',
+  where,
+  what: 'table',
+  before: '',
+  after: textOfBlock(table),
+  how: 'style, borders or widths, not shown here',
+  wordsDeleted: 0,
+  wordsInserted: 0,
+});
 
 /**
  * A row gone and a row come at the same place with the same first cell are one row changed: "Valley | 19" and

@@ -60,6 +60,7 @@ export function formattingChanges(
     found.add(`${levelledName(older)} → ${levelledName(newer)}`);
   for (const [key, name] of blockWords)
     if (older[key] !== newer[key]) found.add(change(key, name, older[key], newer[key]));
+  if (older.rest !== newer.rest) found.add('spacing, borders, tabs or fonts, not shown here');
   for (const [a, b] of pairs)
     for (const [key, name] of runWords) if (a[key] !== b[key]) found.add(change(key, name, a[key], b[key]));
   return [...found];
@@ -76,4 +77,4 @@ function isPlain(run: Run): boolean {
 }
 /** Equal for blocks that stand the same. */
 export const lookOfBlock = (block: TextBlock): string =>
-  blockWords.map(([key]) => block[key] ?? '').join('|');
+  [...blockWords.map(([key]) => block[key] ?? ''), block.rest ?? ''].join('|');

@@ -1,6 +1,9 @@
 /** Types known by a file name's ending. Others are kept as they are, without a reading. */
 const types: Record<string, string> = {
   docx: 'application/vnd.openxmlformats-officedocument.wordprocessingml.document',
+  docm: 'application/vnd.ms-word.document.macroEnabled.12',
+  dotx: 'application/vnd.openxmlformats-officedocument.wordprocessingml.template',
+  dotm: 'application/vnd.ms-word.template.macroEnabled.12',
   xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
   odt: 'application/vnd.oasis.opendocument.text',
   pdf: 'application/pdf',
@@ -17,9 +20,12 @@ export function mediaTypeOf(fileName: string): string {
   return types[/\.([a-z0-9]+)$/i.exec(fileName)?.[1]?.toLowerCase() ?? ''] ?? 'application/octet-stream';
 }
 
+/** Endings of WordprocessingML packages (ECMA-376 part 1, 11.3.10, and the same with macros). */
+const wordProcessing = ['docx', 'docm', 'dotx', 'dotm'];
+
 /** The reader for a media type, or null where there is none yet. */
 export function readerOf(mediaType: string): 'docx' | 'text' | null {
-  if (mediaType === types['docx']) return 'docx';
+  if (wordProcessing.some((ending) => mediaType === types[ending])) return 'docx';
   return mediaType.startsWith('text/') ? 'text' : null;
 }
 

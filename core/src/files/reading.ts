@@ -56,6 +56,8 @@ export interface TextBlock {
   list?: 'number' | 'bullet';
   /** A list item's printed mark: "•", "3.", "b)". */
   marker?: string;
+  /** A hash of how it stands otherwise: spacing, borders, tabs, fonts. */
+  rest?: string;
 }
 export interface Cell {
   blocks: Block[];
@@ -66,6 +68,8 @@ export interface TableBlock {
   kind: 'table';
   /** Whether its first column stands at the right. */
   direction?: 'rtl';
+  /** A hash of how it looks: style, borders, widths. */
+  rest?: string;
   rows: { header: boolean; cells: Cell[] }[];
 }
 export interface PageBreak {
@@ -109,6 +113,8 @@ export interface Reading {
   pending?: { inserted: number; deleted: number };
   /** What the file holds and the page does not show, with how often. */
   unshown?: { what: string; count: number }[];
+  /** What prints and is in no block, each with a hash of it. */
+  beside?: { what: string; hash: string }[];
 }
 
 /**

@@ -192,7 +192,8 @@ function wordsIn(bytes: Uint8Array): string {
 }
 
 // By general-purpose libraries and an office suite: text boxes in both branches of what programs draw,
-// links, tracked insertions, inline controls, bookmarks over two paragraphs (ECMA-376 part 1, 17.13.6, 20.4, part 3).
+// links, tracked insertions, inline controls, bookmarks over two paragraphs (ECMA-376 part 1, 17.13.6,
+// 20.4, part 3).
 test.each([
   ['issue-all-places.docx', /OLD(?!TITLEFIELD)/],
   ['issue-textframe-by-libreoffice.docx', /OLD/],

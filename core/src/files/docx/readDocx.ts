@@ -14,6 +14,7 @@ import {
 import { child, descendants, type Element, elements } from '../xml/xml.ts';
 import { crc32 } from '../zip/readZip.ts';
 import { type DocxPackage, openDocx } from './package.ts';
+import { besideOf, isMacro, restOfParagraph, restOfTable } from './beside.ts';
 import { type ListCounter, type NumberingPart, readNumbering } from './lists.ts';
 import { type InlineWalk, RunReader } from './runs.ts';
 import { onOff, readStyles, type StyleSheet } from './styles.ts';
@@ -105,6 +106,8 @@ class DocxReader {
     const comments = this.commentsOf(walk.comments);
     const pending = body ? pendingIn(body) : { inserted: 0, deleted: 0 };
     const unshown = [...walk.unshown].map(([what, count]) => ({ what, count }));
+    // Said, and never run.
+    if (pack.names.some((name) => isMacro.test(name))) unshown.push({ what: 'macro project', count: 1 });
     const reading: Reading = {
       format: 'docx',
       blocks,
@@ -113,8 +116,17 @@ class DocxReader {
       ...(comments.length > 0 ? { comments } : {}),
       ...(pending.inserted + pending.deleted > 0 ? { pending } : {}),
       ...(unshown.length > 0 ? { unshown } : {}),
+      beside: besideOf(pack, { body, texts: this.stories(body), styles: this.related('styles') }),
     };
     return this.refusals[0] ?? boundReading(reading);
+  }
+
+  /** The texts of a file: its body, headers, footers and notes. */
+  private stories(body: Element | undefined): Element[] {
+    const names = [...this.pack.relations(this.pack.main).values()]
+      .filter(({ type, external }) => !external && /^(?:header|footer|footnotes|endnotes)$/.test(type))
+      .map(({ target }) => target);
+    return [body, ...[...new Set(names)].map((name) => this.xml(name))].flatMap((text) => text ?? []);
   }
 
   readElement(element: Element, part: string): ElementReading {
@@ -298,6 +310,9 @@ function readParagraph(paragraph: Element, walk: Walk): Block[] {
   const align = alignments[alignment ?? ''];
   if (align) block.align = isRightToLeft ? mirrored(align) : align;
 
+  const rest = restOfParagraph(paragraph);
+  if (rest !== undefined) block.rest = rest;
+
   const isAsked = onOff(child(properties, 'w:pageBreakBefore')) || reader.breakAt === 'start';
   const drawn: Block[] = reader.breakAt === 'drawn' ? [{ kind: 'pageBreak', drawn: true }] : [];
   const before: Block[] = isAsked ? [{ kind: 'pageBreak' }] : drawn;
@@ -361,7 +376,13 @@ function readTable(table: Element, walk: Walk): Block {
       return { header: onOff(child(properties, 'w:tblHeader')) === true, cells };
     });
   const isRightToLeft = onOff(child(child(table, 'w:tblPr'), 'w:bidiVisual')) === true;
-  return { kind: 'table', rows, ...(isRightToLeft ? { direction: 'rtl' as const } : {}) };
+  const rest = restOfTable(table);
+  return {
+    kind: 'table',
+    rows,
+    ...(isRightToLeft ? { direction: 'rtl' as const } : {}),
+    ...(rest === undefined ? {} : { rest }),
+  };
 }
 
 /** A row's cells, also those inside content controls. */
