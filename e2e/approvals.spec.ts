@@ -184,7 +184,7 @@ test('a controller asks another in the place of who is away, and decides in thei
   await page.goto('/APC');
   await page.getByRole('link', { name: 'Snow on the road' }).click();
   await expect(page.getByRole('region', { name: 'Decided' })).toContainText(
-    'agreed in the place of those asked',
+    'approved in the place of those asked',
   );
   await leave(page, away);
 });

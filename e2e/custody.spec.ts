@@ -539,12 +539,12 @@ test('files that say where they come from: an arrival finds its document, a chec
   await leave(page);
 });
 
-test('a loose copy is edited without versions and becomes a document of its own', async ({ browser }) => {
+test('a private copy is edited without versions and becomes a document of its own', async ({ browser }) => {
   const library = await libraryFor(admin, 'LOOSE', {});
   const id = await documentOf(library, 'Table', 'table.csv', 'mast,value\nValley,4\n');
   const page = await openAs(browser, 'author', `/LOOSE/documents/${id}`);
-  await page.getByRole('button', { name: 'Loose copy' }).click();
-  const copies = page.getByRole('region', { name: 'Loose copies' });
+  await page.getByRole('button', { name: 'Private copy' }).click();
+  const copies = page.getByRole('region', { name: 'Private copies' });
   await expect(copies).toContainText('has no versions');
   const copy = copies.getByRole('article', { name: 'LOOSE-001 Table' });
   // Edited in a program of one's own, and written back; from here on it is edited in the page.

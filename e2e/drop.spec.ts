@@ -232,3 +232,34 @@ test('every place of a page takes files or refuses them; files that come later j
   await expect(page.locator('.desk-list')).toContainText('sixth.txt');
   await leave(page);
 });
+
+test('a file under a name that was given here goes to its document; with its number alone it is asked', async ({
+  browser,
+}) => {
+  const library = await libraryFor(by.admin, 'GN', {});
+  const made = {
+    title: 'Tower drawing',
+    name: 'Tower drawing.txt',
+    content: 'First.',
+    level: 'major',
+  } as const;
+  await registerFile(by.author, library, made);
+  const page = await openAs(browser, 'author', '/GN');
+  await expect(row(page, 'GN-001')).toBeVisible();
+  const list = page.locator('.register-list');
+  const dropped = page.getByRole('region', { name: 'Dropped files' });
+  // The name of its issued copy, the drive's, and what a browser adds to either.
+  for (const name of ['GN-001 1.0 Tower drawing (1).txt', 'GN-001 Tower drawing.txt']) {
+    await dropFile(list, file(name, `Changed under ${name}.`));
+    await expect(page.getByRole('form', { name: /^Check in as/ })).toBeVisible();
+    await expect(dropped).toContainText('It is named like the file of GN-001.');
+    await page.getByRole('button', { name: 'Cancel' }).first().click();
+    await expect(page.getByRole('form', { name: /^Check in as/ })).toBeHidden();
+    await page.reload();
+  }
+  await dropFile(list, file('notes about GN-001.txt', 'Something else.'));
+  await expect(dropped).toContainText('Its name holds GN-001.');
+  await expect(dropped.getByRole('button', { name: 'As a new document' })).toBeVisible();
+  await page.getByRole('button', { name: 'Cancel' }).first().click();
+  await leave(page);
+});

@@ -401,8 +401,8 @@ test('submit, reject, call back, approve and publish by plain buttons @deep', as
   await expect(consequences).toContainText('7 members will see 1.0 from now; nothing was in force before.');
   await consequences.getByRole('button', { name: 'Publish 0.1 as 1.0' }).click();
   await expect(versionRows(writer).first()).toContainText('in force');
-  await expect(decided).toContainText('L. Achterberg agreed');
-  await expect(decided).toContainText('A. Kilbride agreed');
+  await expect(decided).toContainText('L. Achterberg approved');
+  await expect(decided).toContainText('A. Kilbride approved');
   await expect(versionRows(writer).nth(1)).toContainText('draft, approved');
   await leave(writer, approver, second);
 });

@@ -50,7 +50,7 @@ await holder.getByText('needs your choice').first().waitFor();
 await picture(holder, 'bring-in');
 
 await author.goto('/desk');
-await author.getByRole('region', { name: 'Loose copies' }).getByRole('link', { name: 'Edit' }).click();
+await author.getByRole('region', { name: 'Private copies' }).getByRole('link', { name: 'Edit' }).click();
 await author.locator('.cm-line', { hasText: 'Read the highest gust' }).click();
 await author.keyboard.press('End');
 await author.keyboard.type(' Twice at the crest.');

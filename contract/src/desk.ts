@@ -6,7 +6,7 @@ import { Notice } from './notices.ts';
 import { ToRead } from './distribution.ts';
 import { ReviewDue } from './review.ts';
 
-/** A file on somebody's Desk: an arrival, a loose copy, or what was set aside when a check-out was lifted. */
+/** A file on somebody's Desk: an arrival, a private copy, or what was set aside when a check-out was lifted. */
 export const DeskFile = z
   .object({
     id: Id,
@@ -55,7 +55,7 @@ export const DeskFileForm = z.strictObject({
   fields: KnownFieldsText.optional(),
 });
 
-/** A loose copy is asked for without a body. */
+/** A private copy is asked for without a body. */
 export const LooseCopy = z.strictObject({});
 
 /** One person's page. Each part holds at most 200; `totals` says how many there are. */

@@ -78,7 +78,7 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
   },
   'desk-full': {
     status: 409,
-    says: 'Your Desk keeps 5000 of the 5000 bytes it is allowed, with the saves of what you hold; this needs 1. Check something in, give it back, or throw files away.',
+    says: 'Your Desk keeps 5 kB of 5 kB, with the saves of what you hold; this needs 1 byte. Check something in, give it back, or throw files away.',
   },
   'disk-full': {
     status: 507,
@@ -161,7 +161,7 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
   },
   'library-full': {
     status: 409,
-    says: 'The library keeps 444 of the 10 bytes it is allowed; the version needs 448. A controller can thin old versions, tighten the limits or raise the allowance.',
+    says: 'The library is full: it keeps 444 bytes of 10 bytes, and this version needs 448 bytes. A controller can thin old versions, tighten the limits or raise the allowance.',
   },
   'library-in-use': {
     status: 409,
@@ -484,7 +484,7 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
   },
   'set-aside': {
     status: 409,
-    says: 'A copy that was set aside stays as it is until it is brought in. Take a loose copy, or check the document out, to work on.',
+    says: 'A copy that was set aside stays as it is until it is brought in. Take a private copy, or check the document out, to work on.',
   },
   'sheltered-already': { status: 409, says: '1.0 is sheltered already.' },
   'too-large': { status: 422, says: 'These files are more than 3 GB together. Take fewer at once.' },

@@ -76,6 +76,7 @@ export { escapeXml } from './files/customProperties.ts';
 export { openDocx, verifyParts } from './files/docx/package.ts';
 export { readDocx } from './files/docx/readDocx.ts';
 export * from './files/drivePath.ts';
+export * from './files/givenNames.ts';
 export * from './files/temporaryNames.ts';
 export * from './files/fileType.ts';
 export { tableOf } from './files/csv/readCsv.ts';

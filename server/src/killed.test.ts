@@ -271,7 +271,7 @@ async function publishOn(ruled: Ruled, isEnough: () => boolean): Promise<void> {
   }
 }
 
-/** Loose copies of a document, edited and brought in. */
+/** Private copies of a document, edited and brought in. */
 interface Brought {
   document: string;
   /** Files on the Desk by what they hold, and whether it was answered that they are brought in. */

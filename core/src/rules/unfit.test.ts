@@ -320,7 +320,7 @@ test('a file too large, and a library that is full, say the figures', () => {
   expect(refuseTooLarge(completeRulebook({}), 1e15)).toBeNull();
   const large = refuseTooLarge(rules, 11);
   expect(said(large)).toBe(
-    'invalid file-too-large: The file has 11 bytes; this library takes files up to 10 bytes.',
+    'invalid file-too-large: The file is too large: 11 bytes; this library accepts files up to 10 bytes.',
   );
   expect(factsOf(large)).toEqual({ size: 11, maxFileBytes: 10 });
   expect([
@@ -329,7 +329,7 @@ test('a file too large, and a library that is full, say the figures', () => {
     refuseFull(completeRulebook({}), 15, 500),
   ]).toEqual([null, null, null]);
   expect(said(refuseFull(rules, 15, 6))).toBe(
-    'conflict library-full: The library keeps 15 of the 20 bytes it is allowed; the version needs 6. A controller can thin old versions, tighten the limits or raise the allowance.',
+    'conflict library-full: The library is full: it keeps 15 bytes of 20 bytes, and this version needs 6 bytes. A controller can thin old versions, tighten the limits or raise the allowance.',
   );
 });
 

@@ -96,7 +96,7 @@ async function keepFile(
 }
 
 /**
- * Writes a file of one's own anew. A loose copy has no versions: what it said before is gone. `ifMatch` names
+ * Writes a file of one's own anew. A private copy has no versions: what it said before is gone. `ifMatch` names
  * the content it was edited from.
  */
 export async function performSaveDeskFile(
@@ -120,7 +120,7 @@ export async function performSaveDeskFile(
 function refuseSetAside({ kind }: DeskFile): void {
   if (kind !== 'setAside') return;
   const reason =
-    'A copy that was set aside stays as it is until it is brought in. Take a loose copy, or check the document out, to work on.';
+    'A copy that was set aside stays as it is until it is brought in. Take a private copy, or check the document out, to work on.';
   throw new Refused(refuse('conflict', 'set-aside', reason));
 }
 

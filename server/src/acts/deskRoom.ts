@@ -1,4 +1,4 @@
-import { refuse } from '@polychron/core';
+import { refuse, sizeWords } from '@polychron/core';
 import type { Asker } from '../access/caller.ts';
 import { Refused } from '../refused.ts';
 import type { Tx } from '../store/database.ts';
@@ -25,6 +25,6 @@ export async function refuseFullDesk(
   }
   const { deskBytes } = context;
   if (more.bytes <= 0 || bytes + more.bytes <= deskBytes) return;
-  const reason = `Your Desk keeps ${bytes} of the ${deskBytes} bytes it is allowed, with the saves of what you hold; this needs ${more.bytes}. Check something in, give it back, or throw files away.`;
+  const reason = `Your Desk keeps ${sizeWords(bytes)} of ${sizeWords(deskBytes)}, with the saves of what you hold; this needs ${sizeWords(more.bytes)}. Check something in, give it back, or throw files away.`;
   throw new Refused(refuse('conflict', 'desk-full', reason, { bytes, deskBytes, needs: more.bytes }));
 }

@@ -58,7 +58,8 @@ export async function marksOf(context: Context, admitted: Admitted | Held, given
   const marked = mark && from ? takenFrom(mark.number, from) : mark && { ...mark, sha256: null };
   return {
     ...none,
-    taken: marked ?? (await guessed(context, documentId, given, base)),
+    // Whoever uploads says what it is based on.
+    taken: marked ?? ('document' in admitted ? null : await guessed(context, documentId, given, base)),
     sameButForMark: substance !== null && ofBase?.substance === substance,
   };
 }
@@ -79,7 +80,7 @@ async function guessed(
   );
   if (earlier.length === 0 || given.facts.size > largestGuessed || base.size > largestGuessed) return null;
   const contents = [base, ...earlier.map(({ content }) => content)].map((one) => fetched(context, one));
-  const place = await context.readers.nearest(asFetched(given), contents);
+  const place = await context.readers.nearest(asFetched(given), contents, true);
   const nearest = earlier[place - 1];
   return nearest ? { ...takenFrom(null, nearest), isGuess: true } : null;
 }

@@ -11,7 +11,7 @@ beforeAll(async () => {
   library = await server.library({ custody: 'optional' });
 });
 
-/** A document, what became of it since the author took a loose copy, and that copy as it was changed. */
+/** A document, what became of it since the author took a private copy, and that copy as it was changed. */
 async function copied(name: string, { base, present, mine }: Record<'base' | 'present' | 'mine', Buffer>) {
   const made = await author
     .post(`/api/v1/libraries/${library}/documents`)

@@ -154,7 +154,7 @@ test.each(['reader', 'auditor', 'stranger'])(
   },
 );
 
-test('a reader learns nothing of a hidden change by merging a loose copy with it or bringing it in', async () => {
+test('a reader learns nothing of a hidden change by merging a private copy with it or bringing it in', async () => {
   const reader = await server.as('reader');
   const copyOf = async ({ id }: Document): Promise<string> => {
     const copy = await reader.post(`/api/v1/documents/${id}/versions/1.0/loose-copy`).send({}).expect(201);

@@ -663,8 +663,8 @@ describe('files that say which version they were taken from', () => {
   });
 });
 
-describe('loose copies and arrivals', () => {
-  test('a loose copy is private, overwritten without versions, and comes in as the next version or a new document', async () => {
+describe('private copies and arrivals', () => {
+  test('a private copy is private, overwritten without versions, and comes in as the next version or a new document', async () => {
     const { id } = await textDocument('first\n');
     const author = await server.as('author');
     const copy = (await author.post(`/api/v1/documents/${id}/versions/0.1/loose-copy`).send({}).expect(201))

@@ -132,7 +132,7 @@ export async function versionsAfter(
   return found.map(toVersion);
 }
 
-/** Published versions of a document whose content is kept, newest first; of one content, where it is given. */
+/** Published versions of a document whose content is kept, newest first; of one content, where given. */
 export async function publishedVersions(
   store: Store,
   documentId: string,

@@ -46,7 +46,7 @@ export type Task =
   | { kind: 'mark'; bytes: Uint8Array; mark: VersionMark }
   | { kind: 'issue'; bytes: Uint8Array; fileName: string; control: ControlValues }
   | { kind: 'look'; bytes: Uint8Array }
-  | { kind: 'nearest'; given: Uint8Array; versions: readonly Uint8Array[] }
+  | { kind: 'nearest'; given: Uint8Array; versions: readonly Uint8Array[]; clearly: boolean }
   | ({ kind: 'merge'; reader: Reader; choices: MergeChoices | null } & Record<
       'base' | 'present' | 'mine',
       Uint8Array
@@ -95,7 +95,7 @@ export default async function work({ task, begun }: { task: Task; begun: Float64
   if (task.kind === 'issue')
     return issueCopy(task.bytes, task.fileName, { control: task.control, typeface: await typeface() });
   if (task.kind === 'look') return look(task.bytes);
-  if (task.kind === 'nearest') return { nearest: nearestTo(task.given, task.versions) };
+  if (task.kind === 'nearest') return { nearest: nearestTo(task.given, task.versions, task.clearly) };
   if (task.kind === 'merge') return merge(task);
   const bytes = await readFile(task.path);
   if (task.reader === 'docx') {

@@ -232,13 +232,13 @@ export class Readers {
     return look;
   }
 
-  /** Which of some versions a file reads most like, by its place. */
-  async nearest(given: Fetched, versions: readonly Fetched[]): Promise<number> {
+  /** Which of some versions a file reads most like, by its place; the first unless another is it clearly. */
+  async nearest(given: Fetched, versions: readonly Fetched[], clearly = false): Promise<number> {
     const size = versions.reduce((sum, one) => sum + one.size, given.size);
     const task = async (): Promise<Task> => {
       const read: Uint8Array[] = [];
       for (const version of versions) read.push(await version.bytes());
-      return { kind: 'nearest', given: await given.bytes(), versions: read };
+      return { kind: 'nearest', given: await given.bytes(), versions: read, clearly };
     };
     return (await this.run<{ nearest: number }>(size, task)).nearest;
   }

@@ -1,5 +1,5 @@
 import { DatePicker } from 'antd';
-import dayjs from 'dayjs';
+import dayjs, { type Dayjs } from 'dayjs';
 import type { KeyboardEvent } from 'react';
 import { dateFormat, momentFormat } from './when.ts';
 import './dates.css';
@@ -36,6 +36,14 @@ export function DateField({ name, value, empty = '', onChange }: Props) {
   );
 }
 
+/** A moment as it is meant: of the past a day without a time is its end, as far as that has been. */
+export function momentOf(chosen: Dayjs, past: boolean): Dayjs {
+  const isDay = chosen.hour() === 0 && chosen.minute() === 0;
+  if (!past || !isDay) return chosen;
+  const [end, now] = [chosen.endOf('day'), dayjs()];
+  return end.isAfter(now) ? now : end;
+}
+
 /** A moment in the viewer's zone, as an ISO 8601 instant; `past` where none to come is meant. */
 export function MomentField({ name, value, empty = '', past = false, onChange }: Props & { past?: boolean }) {
   return (
@@ -48,7 +56,7 @@ export function MomentField({ name, value, empty = '', past = false, onChange }:
       needConfirm={false}
       {...(past ? { maxDate: dayjs() } : {})}
       placeholder={empty}
-      onChange={(chosen) => onChange(chosen ? chosen.toISOString() : null)}
+      onChange={(chosen) => onChange(chosen ? momentOf(chosen, past).toISOString() : null)}
     />
   );
 }

@@ -17,7 +17,8 @@ export const glossary = {
     "A version's file with number, version, status and dates written in, as true on the day it is given out.",
   Distribution: 'Who is told of each version that comes into force, and confirms having read it.',
   Outbox: 'Every message that was made to be mailed, as it was made, whether it left or not.',
-  'Loose copy': 'A private copy on the Desk, without versions: each save takes the place of the one before.',
+  'Private copy':
+    'A private copy on the Desk, without versions: each save takes the place of the one before.',
   'Seen as': 'Looking at a library as another person or role sees it.',
   'As of': 'Looking at a library as it was at an earlier moment. Nothing can be done there.',
   Sight: 'Who may see versions that are not published, by their state.',

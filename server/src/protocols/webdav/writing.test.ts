@@ -311,7 +311,7 @@ test('what editors keep while they work becomes no document, and goes after a da
 });
 const withTokenOf = (path: string, token: string) => ({ If: `<${drive.base}${path}> (<${token}>)` });
 
-test('documents are neither removed, moved nor renamed here; a copy of one is a loose copy on the Desk', async () => {
+test('documents are neither removed, moved nor renamed here; a copy of one is a private copy on the Desk', async () => {
   const { code, path, id } = await filed();
   const to = (destination: string) => ({ headers: { Destination: drive.base + destination } });
   for (const [method, asking] of [

@@ -1,4 +1,4 @@
-/** Custody's history, copies set aside, arrivals and loose copies, and what people are told. */
+/** Custody's history, copies set aside, arrivals and private copies, and what people are told. */
 export const custody = {
   name: '003-custody',
   statements: [
@@ -13,7 +13,7 @@ export const custody = {
     )`,
     `INSERT INTO custody_periods (document_id, holder_id, since, until_at, reason, base_id)
        SELECT document_id, holder_id, since, until_at, reason, base_id FROM checkouts ORDER BY since`,
-    // A person's own files: arrivals, loose copies, and what was set aside when a check-out was lifted.
+    // A person's own files: arrivals, private copies, and what was set aside when a check-out was lifted.
     `CREATE TABLE desk_files (
       id CHAR(36) CHARACTER SET ascii PRIMARY KEY, person_id CHAR(36) CHARACTER SET ascii NOT NULL, kind VARCHAR(12) NOT NULL,
       document_id CHAR(36) CHARACTER SET ascii NULL, base_id CHAR(36) CHARACTER SET ascii NULL, created_at DATETIME(3) NOT NULL, changed_at DATETIME(3) NOT NULL,

@@ -9,6 +9,7 @@ import { addressOf } from '../../ui/api.ts';
 import { comparisonQuery, documentQuery, soFarQuery, versionsQuery } from '../../parts/queries.ts';
 import { stateWords } from '../../parts/versionNumber/VersionNumber.tsx';
 import { Counts } from '../../parts/comparing/Changes.tsx';
+import { PrintHead } from '../../parts/PrintHead.tsx';
 import { Compared, ViewChoice } from '../../parts/comparing/Compared.tsx';
 import './compare.css';
 
@@ -50,7 +51,8 @@ export function ComparePage({ soFar = false }: { soFar?: boolean }) {
       <div className="compare-bar">
         {soFar ? (
           <span>
-            your working copy against <span className="number">{numberWords(from)}</span>, not checked in
+            your working copy{from !== '' && ' against '}
+            {from !== '' && <span className="number">{numberWords(from)}</span>}, not checked in
           </span>
         ) : (
           <>
@@ -81,6 +83,7 @@ export function ComparePage({ soFar = false }: { soFar?: boolean }) {
         <span className="top-gap" />
         <ViewChoice view={compareView} onChange={setCompareView} />
       </div>
+      <PrintHead versions={versions.filter(({ label }) => label === from || label === to).reverse()} />
       <Compared
         comparison={comparison}
         error={refusal}

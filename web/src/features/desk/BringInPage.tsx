@@ -65,7 +65,7 @@ function Whence({ file }: { file: DeskFile }) {
   if (file.kind === 'looseCopy')
     return (
       <>
-        A loose copy
+        A private copy
         {file.document && (
           <>
             {' '}

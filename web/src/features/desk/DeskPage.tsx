@@ -210,7 +210,7 @@ export function DeskPage() {
               />
             ))}
           </Group>
-          <Group title="Loose copies" word="Loose copy" count={files('looseCopy').length}>
+          <Group title="Private copies" word="Private copy" count={files('looseCopy').length}>
             {files('looseCopy').map((file) => (
               <FileRow
                 key={file.id}

@@ -18,6 +18,7 @@ import { meantFor } from '../../parts/drop/meantFor.ts';
 import { useDropped } from '../../parts/drop/useDropped.ts';
 import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
 import { documentQuery, sessionQuery, versionsQuery } from '../../parts/queries.ts';
+import { PrintHead } from '../../parts/PrintHead.tsx';
 import { ReadingOf } from '../../parts/reading/ReadingOf.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { useLooking, useOnlyLooks } from '../../ui/looking.ts';
@@ -160,6 +161,7 @@ export function DocumentPage() {
               onCompare={compare}
             />
           )}
+          {shown && <PrintHead versions={[shown]} />}
           {shown && shown.id === document.inForce?.id && <ConfirmReading document={document} />}
           {shown?.approval && <DecidedRun run={shown.approval} />}
           {shown && !shown.thinned && <ReadingOf documentId={id} version={shown} />}
@@ -257,7 +259,7 @@ function VersionFrame({
       await call(routes.takeLooseCopy, { params: { id: document.id, v: shown.label }, body: {} });
       await client.invalidateQueries({ queryKey: ['desk'] });
       void message.success(
-        `A loose copy of ${numberWords(shown.label)} is on your Desk. It has no versions.`,
+        `A private copy of ${numberWords(shown.label)} is on your Desk. It has no versions.`,
       );
       void navigate('/desk');
     } catch (refusal) {
@@ -276,7 +278,10 @@ function VersionFrame({
           <>
             {' '}
             since {date(shown.inForceFrom ?? shown.at)}
-            {!isPast && ' · what everyone in the library sees'}
+            {!isPast &&
+              (document.limited
+                ? ' · what those see to whom it is kept'
+                : ' · what everyone in the library sees')}
           </>
         ) : (
           <>
@@ -311,7 +316,7 @@ function VersionFrame({
             title="A private copy on your Desk, to be worked on without versions"
             onClick={() => void takeCopy()}
           >
-            Loose copy
+            Private copy
           </button>
         )}
         {!shown.thinned && works && (

@@ -263,7 +263,7 @@ function Size({
   const against =
     change === 0
       ? 'as before'
-      : `${change > 0 ? '+' : '−'}${bytes(Math.abs(change))} against ${numberWords(before?.label ?? '')}`;
+      : `${change > 0 ? '+' : '−'}${bytes(Math.abs(change))} against ${before ? numberWords(before.label) : 'nothing'}`;
   const words = before ? `${bytes(version.size)}, ${against}` : bytes(version.size);
   return (
     <Tooltip title={words}>

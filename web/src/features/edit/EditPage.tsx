@@ -137,7 +137,7 @@ function WorkingCopy({ document }: { document: Document }) {
 const currentTag = async (id: string): Promise<string> =>
   (await call(routes.readDocument, { params: { id } })).latest.sha256;
 
-/** Editing a loose copy, or an arrival, on one's Desk. */
+/** Editing a private copy, or an arrival, on one's Desk. */
 export function EditFilePage() {
   const { id = '' } = useParams();
   const { data: file, error } = useQuery(deskFileQuery(id));

@@ -151,6 +151,12 @@ export function BulkBar({ documents, onLeave }: { documents: Document[]; onLeave
             {words[one]}
           </button>
         ))}
+        {acts.length === 0 && (
+          <span className="muted" role="status">
+            Nothing can be done with {documents.length === 1 ? 'it' : 'these'} just now: others hold them, or
+            they wait for a decision.
+          </span>
+        )}
         <span className="top-gap" />
         <button
           type="button"

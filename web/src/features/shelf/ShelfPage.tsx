@@ -108,7 +108,8 @@ export function ShelfPage() {
 function Clock({ thinned }: { thinned: ShelfItem['thinned'] }) {
   const [from, until, now] = [dayjs(thinned.at), dayjs(thinned.until), dayjs()];
   const share = Math.max(0, Math.min(1, until.diff(now) / Math.max(1, until.diff(from))));
-  const days = until.diff(now, 'day');
+  // The day that has begun counts: in the minute of thinning it is as many as the Rulebook says.
+  const days = Math.ceil(until.diff(now, 'day', true) - 1 / 24);
   return (
     <span className="clock" title={`Until ${fullTime(thinned.until)}`}>
       {days > 0 ? `${days} ${days === 1 ? 'day' : 'days'}` : `until ${until.format('HH:mm')}`}

@@ -1,5 +1,5 @@
 import type { Version } from '@polychron/contract';
-import { dayTime, fullTime } from '../../ui/when.ts';
+import { fullTime, moment } from '../../ui/when.ts';
 import { forOthers, outcomes, said } from './decidedWords.ts';
 import './approval.css';
 
@@ -12,8 +12,8 @@ export function DecidedRun({ run }: { run: Run }) {
     <section className="decided" aria-label="Decided">
       <p>
         <strong>{outcomes[run.outcome]}</strong>,{' '}
-        <span title={fullTime(run.endedAt)}>{dayTime(run.endedAt)}</span>. Submitted by {run.submittedBy.name}
-        , <span title={fullTime(run.at)}>{dayTime(run.at)}</span>
+        <span title={fullTime(run.endedAt)}>{moment(run.endedAt)}</span>. Submitted by {run.submittedBy.name},{' '}
+        <span title={fullTime(run.at)}>{moment(run.at)}</span>
         {run.comment && <>: “{run.comment}”</>}.
       </p>
       {decided.length > 0 && (
@@ -22,7 +22,7 @@ export function DecidedRun({ run }: { run: Run }) {
             <li key={post.account}>
               {post.name} {post.decision && said[post.decision]}
               {post.inPlace && ` ${forOthers}`}
-              {post.at && <span title={fullTime(post.at)}>, {dayTime(post.at)}</span>}
+              {post.at && <span title={fullTime(post.at)}>, {moment(post.at)}</span>}
               {post.comment && <>: “{post.comment}”</>}
             </li>
           ))}

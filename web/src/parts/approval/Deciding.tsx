@@ -142,10 +142,11 @@ function whatCameOf(decision: Decision, made: Version, after: Document): string 
   if (made.standing === 'scheduled' && made.inForceFrom)
     return `${after.number} ${made.label} comes into force ${fullTime(made.inForceFrom)}.`;
   if (decision === 'reject') return `${made.label} is rejected; ${made.author.name} is told.`;
-  if (decision === 'later') return `${made.label} still waits for you; your word stands beside your name.`;
+  if (decision === 'later')
+    return `${made.label} still waits for you; your comment is shown next to your name.`;
   const next = after.approval?.waitingFor ?? [];
   if (next.length > 0)
-    return `You agree with ${made.label}. ${names(next)} ${next.length === 1 ? 'is' : 'are'} asked next.`;
+    return `You approved ${made.label}. ${names(next)} ${next.length === 1 ? 'is' : 'are'} asked next.`;
   return `${made.label} is approved and can be published.`;
 }
 

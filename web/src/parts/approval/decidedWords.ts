@@ -1,5 +1,5 @@
 import type { Version } from '@polychron/contract';
-import { dayTime } from '../../ui/when.ts';
+import { moment } from '../../ui/when.ts';
 
 type Run = NonNullable<Version['approval']>;
 
@@ -11,18 +11,18 @@ export const outcomes = {
 } as const;
 /** Said of a controller's decision in the place of others. */
 export const forOthers = 'in the place of those asked';
-export const said = { approve: 'agreed', reject: 'rejected', later: 'did not decide yet' } as const;
+export const said = { approve: 'approved', reject: 'rejected', later: 'did not decide yet' } as const;
 
-/** What each said who decided, in a sentence with their words: "A. Kilbride agreed 3 Nov 09:12: “Good”". */
+/** What each said who decided, in a sentence with their words: "A. Kilbride approved 3 Nov 2026 09:12: “Good”". */
 export const decidedPosts = (posts: Run['posts']): string[] =>
   posts.flatMap((post) =>
     post.decision === null ? [] : [`${postWords(post)}${post.comment ? `: “${post.comment}”` : ''}`],
   );
 
 const postWords = ({ name, decision, inPlace, at }: Run['posts'][number]): string =>
-  [name, decision && said[decision], inPlace && forOthers, at && dayTime(at)].filter(Boolean).join(' ');
+  [name, decision && said[decision], inPlace && forOthers, at && moment(at)].filter(Boolean).join(' ');
 
-/** Who decided about a version and when, in one sentence: "Approved: A. Kilbride agreed 3 Nov 09:12". */
+/** Who decided about a version and when, in one sentence: "Approved: A. Kilbride approved 3 Nov 2026 09:12". */
 export function decidedWords({ outcome, posts }: Pick<Run, 'outcome' | 'posts'>): string {
   const words = posts.flatMap((post) => (post.decision === null ? [] : [postWords(post)]));
   return [outcomes[outcome], words.join(', ')].filter(Boolean).join(': ');

@@ -28,7 +28,8 @@ export function DistributionActs({ document }: { document: Document }) {
       </h2>
       {readers ? (
         <p>
-          {readers.total - readers.outstanding} of {readers.total} have confirmed reading {label}.
+          {readers.total - readers.outstanding} of {readers.total} {readers.total === 1 ? 'has' : 'have'}{' '}
+          confirmed reading {label}.
         </p>
       ) : (
         <p className="muted">Nobody is asked to confirm having read it.</p>

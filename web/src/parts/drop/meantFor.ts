@@ -1,5 +1,12 @@
 import { type Document, routes } from '@polychron/contract';
-import { carriesMark, largestMarked, readMark, type VersionMark } from '@polychron/core';
+import {
+  carriesMark,
+  isNamedAs,
+  largestMarked,
+  numbersIn,
+  readMark,
+  type VersionMark,
+} from '@polychron/core';
 import { call } from '../../ui/api.ts';
 
 /** A file that was dropped, and which document it is meant for. */
@@ -21,15 +28,15 @@ interface Place {
 }
 
 /**
- * Which document a dropped file is meant for: its mark says it, else the document it was dropped on, else its
- * name.
+ * Which document a dropped file is meant for: its mark says it, else the document it was dropped on, else a
+ * name that a document has or was given here; with any doubt it is asked.
  */
 export async function meantFor(file: File, place: Place): Promise<Meant> {
   const mark = await markOf(file);
   return decide(file, place.on, {
     mark,
     marked: mark ? await documentNumbered(place.libraryId, mark.number) : null,
-    named: mark ? [] : await documentsNamed(file.name, place),
+    ...(mark ? { named: [], numbered: [] } : await documentsNamed(file.name, place)),
   });
 }
 
@@ -38,12 +45,18 @@ export interface Known {
   mark: VersionMark | null;
   /** The document of the mark, where it is in the library. */
   marked: Document | null;
-  /** Documents whose file has the same name. */
+  /** Documents whose file has the same name, or had it from here. */
   named: readonly Document[];
+  /** Documents whose number stands in the name. */
+  numbered: readonly Document[];
 }
 
 /** The same, once everything about the file is known. */
-export function decide(file: File, on: Document | undefined, { mark, marked, named }: Known): Meant {
+export function decide(
+  file: File,
+  on: Document | undefined,
+  { mark, marked, named, numbered }: Known,
+): Meant {
   const so = (documents: Document[], clear: boolean, why = ''): Meant => ({ file, documents, clear, why });
   if (mark) {
     const says = `It was taken from ${mark.number} ${mark.label}`;
@@ -51,18 +64,17 @@ export function decide(file: File, on: Document | undefined, { mark, marked, nam
     if (!on || on.id === marked.id) return so([marked], true, `${says}.`);
     return so([marked, on], false, `${says}, and was dropped on ${on.number}.`);
   }
+  if (on && isNamedAs(file.name, on) === 'exactly') return so([on], true);
   const others = named.filter(({ id }) => id !== on?.id);
-  const otherNumbers = others.map(({ number }) => number).join(' and ');
-  if (on) {
-    if (on.fileName === file.name || others.length === 0) return so([on], true);
-    return so([on, ...others], false, `It is named like the file of ${otherNumbers}.`);
-  }
-  if (others.length === 1) return so([...others], true, `It is named like the file of ${otherNumbers}.`);
-  return so(
-    [...others],
-    others.length === 0,
-    others.length === 0 ? '' : `${otherNumbers} have files of this name.`,
-  );
+  const isNew = (each: Document): boolean => ![on, ...others].some((one) => one?.id === each.id);
+  const perhaps = [...others, ...numbered.filter(isNew)];
+  if (perhaps.length === 0) return on ? so([on], true) : so([], true);
+  const numbers = perhaps.map(({ number }) => number).join(' and ');
+  const says = others.length > 0 ? `It is named like the file of ${numbers}.` : `Its name holds ${numbers}.`;
+  if (on) return so([on, ...perhaps], false, says);
+  // A number alone may stand in the name of another file.
+  if (others.length === 1) return so([...others], true, says);
+  return so(perhaps, false, perhaps.length === 1 ? says : `${numbers} have files of this name.`);
 }
 
 async function markOf(file: File): Promise<VersionMark | null> {
@@ -78,12 +90,20 @@ async function documentNumbered(libraryId: string, number: string): Promise<Docu
   return items.find((document) => document.number === number) ?? null;
 }
 
-/** Of the documents in sight and those one holds: whose file has the name. */
-async function documentsNamed(name: string, { libraryId, listed }: Place): Promise<Document[]> {
+/** Of the documents in sight, those one holds and those whose number stands in it: which the name says. */
+async function documentsNamed(
+  name: string,
+  { libraryId, listed }: Place,
+): Promise<Pick<Known, 'named' | 'numbered'>> {
   const { items } = await call(routes.listDocuments, {
     params: { id: libraryId },
     query: { heldBy: 'me', limit: 200 },
   });
-  const all = new Map([...listed, ...items].map((document) => [document.id, document]));
-  return [...all.values()].filter(({ fileName }) => fileName === name);
+  const found = await Promise.all(numbersIn(name).map((word) => documentNumbered(libraryId, word)));
+  const all = new Map(
+    [...listed, ...items, ...found.flatMap((one) => one ?? [])].map((document) => [document.id, document]),
+  );
+  const saying = (how: ReturnType<typeof isNamedAs>): Document[] =>
+    [...all.values()].filter((document) => isNamedAs(name, document) === how);
+  return { named: saying('exactly'), numbered: saying('number') };
 }
