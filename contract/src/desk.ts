@@ -6,7 +6,7 @@ import { Notice } from './notices.ts';
 import { ToRead } from './distribution.ts';
 import { ReviewDue } from './review.ts';
 
-/** A file on somebody's Desk: an arrival, a private copy, or what was set aside when a check-out was lifted. */
+/** A file on somebody's Desk: an arrival, a private copy, or what was set aside as a check-out was lifted. */
 export const DeskFile = z
   .object({
     id: Id,

@@ -1,6 +1,6 @@
 import { driveFileName } from './drivePath.ts';
 
-/** What browsers and file managers add to a name that is there already (common practice): " (1)", " - Copy". */
+/** What browsers and file managers add to a name that is there (common practice): " (1)", " - Copy". */
 const added = /(?: ?\(\d{1,3}\)| ?- Copy(?: \(\d{1,3}\))?)(?=\.[^.]*$|$)/;
 
 /** A file's name without what was added to it by a program that had one of that name already. */

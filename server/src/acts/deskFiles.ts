@@ -96,8 +96,8 @@ async function keepFile(
 }
 
 /**
- * Writes a file of one's own anew. A private copy has no versions: what it said before is gone. `ifMatch` names
- * the content it was edited from.
+ * Writes a file of one's own anew. A private copy has no versions: what it said before is gone. `ifMatch`
+ * names the content it was edited from.
  */
 export async function performSaveDeskFile(
   asker: Asker,
