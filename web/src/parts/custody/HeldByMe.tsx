@@ -184,8 +184,8 @@ function KeepLonger({
         body: { until },
       });
       form.done();
-      await refreshDocument(client, document.id);
       onLeave();
+      await refreshDocument(client, document.id);
     } catch (refusal) {
       setError(refusal);
     }
