@@ -54,7 +54,7 @@ test('11: what is in force is withdrawn from the Register in three acts, and an 
   await consequences.getByRole('button', { name: 'Put 1 back in force' }).click();
   await expect(row(reader, 'STA-001')).toContainText('First');
   await page.goto(`/STA/documents/${id}/versions/3`);
-  await expect(page.getByText('Withdrawn by M. Oduya: “Lamps of the wrong kind”.')).toBeVisible();
+  await expect(page.getByText('Withdrawn by M. Oduya: “Lamps of the wrong kind”.').last()).toBeVisible();
   await expectAccessible(page);
   await page.emulateMedia({ colorScheme: 'dark' });
   await expectAccessible(page);

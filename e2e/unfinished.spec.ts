@@ -77,7 +77,8 @@ async function stands(site: Record<string, Site>): Promise<unknown> {
       return { latest, inForce, custody, approval, versions, title, owner };
     }),
   );
-  const asked = ['libraries', 'groups', 'people'].map(
+  // Others work on the same site: what the forms would make is looked for by name.
+  const asked = ['groups?q=Night shift', 'people?q=moreau'].map(
     async (list) => ((await (await looks.admin.get(`/api/v1/${list}`)).json()) as { total?: number }).total,
   );
   const { library } = Object.values(site)[0] as Site;
