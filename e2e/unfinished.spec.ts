@@ -1,4 +1,11 @@
-import { type APIRequestContext, expect, type Locator, type Page, test } from '@playwright/test';
+import {
+  type APIRequestContext,
+  type Browser,
+  expect,
+  type Locator,
+  type Page,
+  test,
+} from '@playwright/test';
 import {
   adminAndAuthor,
   apiAs,
@@ -8,7 +15,6 @@ import {
   leave,
   libraryFor,
   openAs,
-  openFresh,
   password,
 } from './support.ts';
 
@@ -136,6 +142,13 @@ async function tryForm(page: Page, form: FormCase, site: Record<string, Site>): 
   await holds();
 }
 
+/** A page with a session of its own: it is ended, and nobody else's with it. */
+async function ownPage(browser: Browser, account: string): Promise<Page> {
+  const context = await browser.newContext();
+  expect((await context.request.post('/api/v1/session', { data: { account, password } })).ok()).toBe(true);
+  return context.newPage();
+}
+
 const reason = 'Not good: step 2 is wrong';
 
 test('no form of a document decides by a key that does not name it, nor loses what was typed', async ({
@@ -241,7 +254,7 @@ test('no form of a document decides by a key that does not name it, nor loses wh
   };
   for (const [name, form] of Object.entries(forms)) {
     await test.step(name, async () => {
-      const page = await openFresh(browser, form.account, form.path);
+      const page = await ownPage(browser, form.account);
       await tryForm(page, form, site);
       await page.context().close();
     });
@@ -300,7 +313,7 @@ test('no form of the site sends what a key did not name, nor loses what was type
   };
   for (const [name, form] of Object.entries(forms)) {
     await test.step(name, async () => {
-      const page = await openFresh(browser, form.account, form.path);
+      const page = await ownPage(browser, form.account);
       await tryForm(page, form, site);
       await page.context().close();
     });
