@@ -1,4 +1,4 @@
-import { dayTime } from '../../ui/when.ts';
+import { moment } from '../../ui/when.ts';
 import { decidedWords } from './decidedWords.ts';
 
 const at = '2026-11-03T09:12:00.000Z';
@@ -21,11 +21,11 @@ const silent = {
 
 test('one sentence names who decided and when; who was asked and said nothing is no part of it', () => {
   expect(decidedWords({ outcome: 'approved', posts: [agreed, silent] })).toBe(
-    `Approved: A. Kilbride agreed ${dayTime(at)}`,
+    `Approved: A. Kilbride approved ${moment(at)}`,
   );
   const rejected = { ...silent, decision: 'reject', at } as const;
   expect(decidedWords({ outcome: 'rejected', posts: [agreed, rejected] })).toBe(
-    `Rejected: A. Kilbride agreed ${dayTime(at)}, E. Ross rejected ${dayTime(at)}`,
+    `Rejected: A. Kilbride approved ${moment(at)}, E. Ross rejected ${moment(at)}`,
   );
   expect(decidedWords({ outcome: 'calledBack', posts: [silent] })).toBe('The submission was taken back');
 });
@@ -33,6 +33,6 @@ test('one sentence names who decided and when; who was asked and said nothing is
 test('a decision in the place of others says so', () => {
   const instead = { ...agreed, name: 'T. Brandvold', inPlace: true } as const;
   expect(decidedWords({ outcome: 'approved', posts: [silent, instead] })).toBe(
-    `Approved: T. Brandvold agreed in the place of those asked ${dayTime(at)}`,
+    `Approved: T. Brandvold approved in the place of those asked ${moment(at)}`,
   );
 });
