@@ -45,6 +45,8 @@ const OutboxItem = z.object({
    * (`over`); null: there was none to give.
    */
   answer: z.enum(['open', 'used', 'over']).nullable(),
+  /** When it was answered, by which words, and what came of it; null where it was not. */
+  answered: z.object({ at: Instant, text: z.string(), said: z.string() }).nullable(),
 });
 
 /** Messages, newest first. */

@@ -24,6 +24,7 @@ import {
   type KeptSecret,
   mailPerson,
   openRunOf,
+  keepOutcome,
   markSecretUsed,
 } from '../store/mail.ts';
 import { messageOfAnswer } from './composeMail.ts';
@@ -116,8 +117,17 @@ async function tellWriter(
   context.events.publish({ kind: 'notices', personIds: [personId] });
 }
 
-/** Does what an answer says, as the person it was asked of. Answers what came of it. */
+/** Characters of an answer that are kept beside the comment that was read from it. */
+const longestKept = 20_000;
+
+/** Does what an answer says, as the person it was asked of. Answers what came of it, which is kept with it. */
 async function takeAnswer(context: Context, secret: KeptSecret, text: string): Promise<string> {
+  const said = await decideBy(context, secret, text);
+  await keepOutcome(context, secret.hash, said);
+  return said;
+}
+
+async function decideBy(context: Context, secret: KeptSecret, text: string): Promise<string> {
   const answer = readAnswer(text);
   if (isRefusal(answer)) throw new Refused(answer);
   const person = await mailPerson(context, secret.personId);
@@ -138,7 +148,9 @@ async function takeAnswer(context: Context, secret: KeptSecret, text: string): P
     before = on.document.inForce?.id ?? null;
     const outcome = decide(on.document, on.actor, { version, ...answer }, now);
     // Who is not ready yet answers once more.
-    if (!isRefusal(outcome) && decision !== 'later') await markSecretUsed(context, secret.hash, now, tx);
+    if (!isRefusal(outcome) && decision !== 'later') {
+      await markSecretUsed(context, secret.hash, { at: now, text: text.slice(0, longestKept) }, tx);
+    }
     return outcome;
   });
   const { document } = access;

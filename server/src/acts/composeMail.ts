@@ -1,8 +1,11 @@
+import type * as contract from '@polychron/contract';
 import { dateWords, labelIn, waitingFor } from '@polychron/core';
 import { v7 as newId } from 'uuid';
 import type { Context } from '../context.ts';
 import { documentNames, type NamedDocument } from '../reads/documentNames.ts';
 import { noticeText } from '../reads/notices.ts';
+import { compareVersions } from '../reads/reading.ts';
+import { Refused } from '../refused.ts';
 import { addressOf, answerAddress, composeMessage, newSecret } from '../standins/mail.ts';
 import { transact } from '../store/database.ts';
 import {
@@ -123,6 +126,7 @@ async function messageOf(context: Context, person: MailPerson, told: Told, now: 
   const text = [
     greeting(person),
     said,
+    ...(answer ? await submitted(context, person, document) : []),
     `${named(document)}\n${placeOf(told, publicUrl)}`,
     ...(answer ? [howToAnswer] : []),
     farewell('You get each notice at once.', publicUrl),
@@ -136,6 +140,54 @@ async function messageOf(context: Context, person: MailPerson, told: Told, now: 
     thread: notice.documentId,
     answer: answer && { secret: answer.kept, address: answerAddress(answer.secret, { domain }) },
   });
+}
+
+/** What whoever submitted a version said of it, and what changed in short. */
+async function submitted(
+  context: Context,
+  person: MailPerson,
+  { access: { document } }: NamedDocument,
+): Promise<string[]> {
+  const { approval, inForce, latest, id } = document;
+  const words = approval?.comment ? [`${approval.submitterName}: “${approval.comment}”`] : [];
+  if (!inForce) return [...words, 'Nothing of it is in force yet.'];
+  const [from, to] = [labelIn(document, inForce), labelIn(document, latest)];
+  const caller = { ...person, systemAdministrator: false };
+  try {
+    const { changes } = await compareVersions({ context, caller }, id, { from, to });
+    return [...words, changesInShort(changes, from)];
+  } catch (error) {
+    if (!(error instanceof Refused)) throw error;
+    return [
+      ...words,
+      `What changed against ${from}, which is in force, cannot be told here: ${error.refusal.reason}`,
+    ];
+  }
+}
+
+/** Changes that are told one by one, and the most signs of each. */
+const toldChanges = 3;
+const longestTold = 120;
+
+/** Changes as a message tells them: how many, and the first of them. */
+export function changesInShort(
+  changes: readonly Pick<
+    contract.Comparison['changes'][number],
+    'kind' | 'what' | 'place' | 'before' | 'after'
+  >[],
+  from: string,
+): string {
+  const against = `Against ${from}, which is in force`;
+  if (changes.length === 0) return `${against}: no difference in what is read.`;
+  const short = (text: string): string =>
+    `“${text.length > longestTold ? `${text.slice(0, longestTold - 1)}…` : text}”`;
+  const lines = changes.slice(0, toldChanges).map(({ kind, what, place, before, after }) => {
+    const words = [before, after].filter(Boolean).map(short).join(' → ');
+    return `- ${kind}${place && `, ${place}`}: ${words || what}`;
+  });
+  const more = changes.length - lines.length;
+  const count = `${changes.length} ${changes.length === 1 ? 'change' : 'changes'}`;
+  return [`${against}: ${count}`, ...lines, ...(more > 0 ? [`- and ${more} more`] : [])].join('\n');
 }
 
 const howToAnswer =

@@ -1,10 +1,11 @@
+import type * as contract from '@polychron/contract';
 import type { Response } from 'supertest';
 import { rows } from '../store/database.ts';
 import { messagesOf } from '../testing/messages.ts';
 import { testServer } from '../testing/started.ts';
 
 const server = testServer();
-const { get, post, code, outbox, compose, newest, raw, waiting, latest } = messagesOf(server);
+const { get, post, code, outbox, compose, newest, raw, inTurn, waiting, latest } = messagesOf(server);
 
 describe('a decision by answering', () => {
   const answer = async (account: string, message: string, text: string): Promise<Response> =>
@@ -36,6 +37,36 @@ describe('a decision by answering', () => {
       '--part--',
       '',
     ].join('\r\n');
+
+  test('what one rejected by answering stays readable, with one’s words and what came of it', async () => {
+    const { id, number } = await waiting();
+    const first = await newest('approver');
+    const text = 'reject: step 2 is wrong';
+    await answer('approver', first.id, text);
+    // Rejected versions are not for approvers here: the document is gone for them.
+    expect((await get('approver', `/documents/${id}`)).status).toBe(404);
+    const kept = (await get('approver', `/outbox/${first.id}`)).body as contract.OutboxMessage;
+    const answered = { text, said: `You rejected ${number} 0.1.`, at: server.now.toISOString() };
+    expect(kept).toMatchObject({ answer: 'used', answered, text: first.text, document: null });
+    expect((await outbox('approver')).find((one) => one.id === first.id)).toMatchObject({ answered });
+  });
+
+  test('the message that asks says what the submitter wrote and what changed, in short', async () => {
+    await waiting();
+    const first = await newest('approver');
+    expect(first.text).toContain('A. author: “Please”');
+    expect(first.text).toContain('Nothing of it is in force yet.');
+    const library = await server.library(inTurn);
+    await server.rules(library, { approval: { ...inTurn.approval, on: false } });
+    const { id } = await server.document(library, 'Call the valley.', { level: 'major' });
+    await server.rules(library, inTurn);
+    await server.change(id, 'Call the top.');
+    server.pass(1);
+    await post('author', `/documents/${id}/submit`, { comment: 'Other station' });
+    const { text } = await newest('approver');
+    expect(text).toContain('A. author: “Other station”');
+    expect(text).toMatch(/Against 1\.0, which is in force: 1 change\r?\n- changed: “valley” → “top”/);
+  });
 
   test('approves in one’s turn, once; the next is asked, and answers too', async () => {
     const { id, number } = await waiting();

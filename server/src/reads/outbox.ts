@@ -120,7 +120,8 @@ async function viewsOf(
     messages.flatMap((message) => {
       const isOwn = message.personId === caller.id;
       const of = about.get(message.id) ?? [];
-      if (isOwn && !of.every(isSeen)) return [];
+      // What somebody decided by answering stays theirs to read, whatever that took out of their sight.
+      if (isOwn && message.usedAt === null && !of.every(isSeen)) return [];
       const [one] = of.length === 1 ? of : [];
       const view = itemView(message, { isOwn, document: documents.get(one?.documentId ?? '') });
       return [[message.id, view] as const];
@@ -144,8 +145,12 @@ function itemView(
     sentAt: sentAt && sentAt.toISOString(),
     problem,
     answer: isOwn ? answerOf(message) : null,
+    answered: isOwn ? answeredOf(message) : null,
   };
 }
+
+const answeredOf = ({ usedAt, answer, said }: KeptMessage): contract.OutboxMessage['answered'] =>
+  usedAt && { at: usedAt.toISOString(), text: answer ?? '', said: said ?? '' };
 
 function answerOf({ hasSecret, usedAt, isOpen }: KeptMessage): 'open' | 'used' | 'over' | null {
   if (!hasSecret) return null;

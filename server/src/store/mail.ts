@@ -201,9 +201,23 @@ export async function findSecret(
   return found ?? null;
 }
 
-/** Notes that a secret was used. */
-export const markSecretUsed = (store: Store, hash: string, at: Date, tx: Tx): Promise<void> =>
-  run(store.db, 'UPDATE answer_secrets SET used_at = :at WHERE hash = :hash', { hash, at }, tx);
+/** Notes that a secret was used, and by which words. */
+export const markSecretUsed = (
+  store: Store,
+  hash: string,
+  { at, text }: { at: Date; text: string },
+  tx: Tx,
+): Promise<void> =>
+  run(
+    store.db,
+    'UPDATE answer_secrets SET used_at = :at, answer = :text WHERE hash = :hash',
+    { hash, at, text },
+    tx,
+  );
+
+/** Keeps what came of an answer. */
+export const keepOutcome = (store: Store, hash: string, said: string): Promise<void> =>
+  run(store.db, 'UPDATE answer_secrets SET said = :said WHERE hash = :hash', { hash, said });
 
 /** A message as it is listed. */
 export interface KeptMessage {
@@ -219,13 +233,16 @@ export interface KeptMessage {
   problem: string | null;
   hasSecret: number;
   usedAt: Date | null;
+  /** What was answered, and what came of it. */
+  answer: string | null;
+  said: string | null;
   /** Whether the run it was about goes on. */
   isOpen: number;
 }
 
 const listed = `SELECT o.id, o.at, o.kind, o.person_id AS personId, p.account, p.name, o.address, o.subject,
     o.sent_at AS sentAt, o.problem, s.hash IS NOT NULL AS hasSecret, s.used_at AS usedAt,
-    r.open_document_id IS NOT NULL AS isOpen
+    s.answer, s.said, r.open_document_id IS NOT NULL AS isOpen
   FROM outbox o JOIN people p ON p.id = o.person_id LEFT JOIN answer_secrets s ON s.message_id = o.id
   LEFT JOIN approval_runs r ON r.id = s.run_id`;
 

@@ -24,7 +24,11 @@ export function OutboxPage() {
   if (list.error) return <Nowhere error={list.error} />;
   const [first] = list.data?.pages ?? [];
   const items = list.data?.pages.flatMap((page) => page.items) ?? [];
-  const chosen = search.get('message') ?? items.find(({ subject }) => subject !== null)?.id;
+  const newest = items.find(({ subject }) => subject !== null)?.id;
+  // The one that was on the screen first stays there, whatever comes meanwhile.
+  const [opened, setOpened] = useState<string | null>(null);
+  if (opened === null && newest !== undefined) setOpened(newest);
+  const chosen = search.get('message') ?? opened ?? newest;
   return (
     <main className="outbox">
       <header className="outbox-head">
@@ -92,7 +96,8 @@ function Line({ item, own, chosen, onChoose }: LineProps) {
 }
 
 function became({ sentAt, problem, answer }: Item): string {
-  const answered = answer === null ? '' : { open: ', can be answered', used: ', answered', over: '' }[answer];
+  const answered =
+    answer === null ? '' : { open: ', can be answered', used: ', answered', over: ', over' }[answer];
   if (problem !== null) return `could not leave: ${problem}${answered}`;
   return `${sentAt === null ? 'kept here' : `left ${dayTime(sentAt)}`}${answered}`;
 }
@@ -140,16 +145,33 @@ function Message({ id }: { id: string }) {
         </button>
       </p>
       <pre className="outbox-text">{text}</pre>
-      {data.answer === 'open' && <AnswerBox id={id} onSaid={setSaid} />}
-      {said && <p role="status">{said}</p>}
-      {data.answer === 'used' && said === null && <p className="muted">You decided by answering this.</p>}
-      {data.answer === 'over' && <p className="muted">Nothing waits for an answer to this any more.</p>}
+      {data.answered && <Answered answered={data.answered} />}
+      {data.answer === 'over' && <p className="muted">Over: nothing waits for an answer to this any more.</p>}
+      {(data.answer === 'open' || data.answer === 'over') && (
+        <AnswerBox id={id} over={data.answer === 'over'} onSaid={setSaid} />
+      )}
+      <p role="status">{data.answered ? null : said}</p>
     </article>
   );
 }
 
-/** Answering a message, as from a mail program. */
-function AnswerBox({ id, onSaid }: { id: string; onSaid: (said: string) => void }) {
+/** One's own answer, and what came of it. */
+function Answered({ answered: { at, text, said } }: { answered: NonNullable<Item['answered']> }) {
+  return (
+    <section aria-label="Your answer">
+      <p className="muted">You answered {dayTime(at)}:</p>
+      <pre className="outbox-text" dir="auto">
+        {text}
+      </pre>
+      <p role="status">{said}</p>
+    </section>
+  );
+}
+
+/**
+ * Answering a message, as from a mail program. Where it is over while one types, what was typed stays in sight.
+ */
+function AnswerBox({ id, over, onSaid }: { id: string; over: boolean; onSaid: (said: string) => void }) {
   const client = useQueryClient();
   const form = useUnfinished({ key: `answer ${id}`, words: 'Answer to a message' }, { text: '' });
   const { text } = form.value;
@@ -163,6 +185,7 @@ function AnswerBox({ id, onSaid }: { id: string; onSaid: (said: string) => void 
       onSaid(came);
       form.done();
       await Promise.all([
+        readAgain(client, { queryKey: messageQuery(id).queryKey }),
         readAgain(client, { queryKey: ['desk'] }),
         readAgain(client, { queryKey: ['document'] }),
       ]);
@@ -171,6 +194,7 @@ function AnswerBox({ id, onSaid }: { id: string; onSaid: (said: string) => void 
     }
     setBusy(false);
   };
+  if (over && form.since === null) return null;
   return (
     <form
       className="outbox-answer"
@@ -189,7 +213,7 @@ function AnswerBox({ id, onSaid }: { id: string; onSaid: (said: string) => void 
         onChange={(event) => form.change({ text: event.target.value })}
       />
       <div className="acts">
-        <Button htmlType="submit" type="primary" loading={busy} disabled={text.trim() === ''}>
+        <Button htmlType="submit" type="primary" loading={busy} disabled={over || text.trim() === ''}>
           Send the answer
         </Button>
       </div>
