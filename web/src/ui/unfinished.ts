@@ -51,7 +51,18 @@ export async function readUnfinished(account: string): Promise<void> {
 }
 
 /** Keeps a form as it is now. */
-function keepForm(form: Unfinished): void {
+function keepForm(form: Omit<Unfinished, 'account' | 'at' | 'path'>): void {
+  const { account } = getState();
+  const { pathname, search } = window.location;
+  hold({
+    ...form,
+    account: account ?? useSession.getState().account ?? '',
+    at: new Date().toISOString(),
+    path: `${pathname}${search}`,
+  });
+}
+
+function hold(form: Unfinished): void {
   setState({ forms: new Map(getState().forms).set(form.key, form) });
   if (getState().keepsNothing) return;
   void keep(idOf(form), { ...form, value: withoutLargeFiles(form.value) }, onDevice);
@@ -97,6 +108,47 @@ export interface About {
   words: string;
 }
 
+/** Notes that a form is on the screen, so that nobody is told of it beside it. */
+export function useShown(key: string): void {
+  useEffect(() => {
+    setState({ shown: new Set(getState().shown).add(key) });
+    return () => {
+      setState({ shown: new Set([...getState().shown].filter((known) => known !== key)) });
+    };
+  }, [key]);
+}
+
+/** A text that is typed and not sent yet, and what it was begun with. */
+export interface TypedText {
+  text: string;
+  /** What the text was changed from, and that one's entity tag. */
+  base: string;
+  tag: string;
+}
+
+/** What was typed under a name and not sent; undefined where nothing was. */
+export const typedText = (key: string): TypedText | undefined =>
+  getState().forms.get(key)?.value as TypedText | undefined;
+
+/** Keeps a text that is being typed, until it is sent and forgotten. */
+export function keepTyped({ key, words }: About, typed: TypedText): void {
+  const end = typed.text.trimEnd();
+  keepForm({ key, words, typed: end.length > 60 ? `… ${end.slice(-60)}` : end, value: typed });
+}
+
+/** Names that texts typed into check-outs of a document are kept under begin so. */
+export const typedInto = (documentId: string): string => `check-out ${documentId} `;
+
+/** Whether something was typed into a check-out of a document and never sent. */
+export const hasTypedInto = (documentId: string): boolean =>
+  [...getState().forms.keys()].some((key) => key.startsWith(typedInto(documentId)));
+
+/** Texts that were typed into check-outs of a document and never sent. */
+export const useTypedInto = (documentId: string): readonly Unfinished[] => {
+  const forms = useUnfinishedForms((store) => store.forms);
+  return [...forms.values()].filter(({ key }) => key.startsWith(typedInto(documentId)));
+};
+
 /**
  * The values of a form, kept on this device from the first change on: whatever leaves the form, they are
  * there when it is opened again, until it is sent (`done`) or thrown away by `forget`.
@@ -111,15 +163,10 @@ export function useUnfinished<T extends object>(
   useEffect(() => {
     late.current = empty;
   });
-  useEffect(() => {
-    setState({ shown: new Set(getState().shown).add(key) });
-    return () => {
-      setState({ shown: new Set([...getState().shown].filter((known) => known !== key)) });
-    };
-  }, [key]);
+  useShown(key);
   const value = kept ? { ...empty, ...(kept.value as Partial<T>) } : empty;
   const change = (some: Partial<T>): void => {
-    const { account, forms } = getState();
+    const { forms } = getState();
     // What was not touched follows what there is by then.
     const changed = Object.entries({ ...(forms.get(key)?.value as object | undefined), ...some }).filter(
       ([name, of]) => !isSame(of, late.current[name as keyof T]),
@@ -130,16 +177,7 @@ export function useUnfinished<T extends object>(
     }
     const next = Object.fromEntries(changed);
     if (isSame(next, forms.get(key)?.value)) return;
-    const { pathname, search } = window.location;
-    keepForm({
-      key,
-      account: account ?? useSession.getState().account ?? '',
-      at: new Date().toISOString(),
-      path: `${pathname}${search}`,
-      words,
-      typed: typedIn(next),
-      value: next,
-    });
+    keepForm({ key, words, typed: typedIn(next), value: next });
   };
   return { value, change, done: () => forget(key), since: kept?.at ?? null };
 }

@@ -1,5 +1,5 @@
 import { type DeskFile, type Document, type Merge, routes } from '@polychron/contract';
-import { compareWords, type Level, type MergeChoice } from '@polychron/core';
+import type { Level } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Checkbox, Input } from 'antd';
 import { useRef, useState } from 'react';
@@ -10,8 +10,8 @@ import { addressOf, call, ProblemError } from '../../ui/api.ts';
 import { deskFileQuery, documentQuery, mergeQuery, refreshDocument } from '../../parts/queries.ts';
 import { Question } from '../../parts/checkIn/Question.tsx';
 import { madeWords, sayMade, useCheckInFlow, waysOf } from '../../parts/checkIn/useCheckInFlow.ts';
+import { type Choices, openIn, type PictureOf, Regions } from '../../parts/merging/Regions.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
-import { Scrolling } from '../../ui/Scrolling.tsx';
 import { dayTime } from '../../ui/when.ts';
 import { Target } from './Target.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
@@ -118,8 +118,6 @@ function Landing({
   );
 }
 
-type Choices = Record<number, MergeChoice>;
-
 function Choosing({
   file,
   document,
@@ -143,9 +141,7 @@ function Choosing({
   // Nothing happened since it was taken, or nothing can be merged: the file goes in as it is.
   const happened = merge.base !== merge.latest && merge.format !== null;
   const [asIs, setAsIs] = useState(false);
-  const open = merge.regions.filter(
-    ({ merged }, index) => merged === null && choices[index] === undefined,
-  ).length;
+  const open = openIn(merge.regions, choices);
   return (
     <>
       <p className="bring-in-to">
@@ -180,8 +176,18 @@ function Choosing({
       )}
       {happened && !asIs && (
         <Regions
-          file={file}
-          merge={merge}
+          regions={merge.regions}
+          heads={[
+            <>
+              As you took it (<span className="number">{merge.base}</span>)
+            </>,
+            <>
+              As it is now (<span className="number">{merge.latest}</span>)
+            </>,
+            'Your copy',
+          ]}
+          unit={merge.format === 'docx' ? 'paragraph' : 'line'}
+          pictureOf={picturesOf(file, merge)}
           choices={choices}
           onChoose={(index, choice) => form.change({ choices: { ...choices, [index]: choice } })}
         />
@@ -199,182 +205,17 @@ function Choosing({
   );
 }
 
-const words = {
-  same: '',
-  present: 'Only the document changed it',
-  mine: 'Only you changed it',
-  both: 'Both changed it alike',
-  words: 'Both changed it in different places; combined',
-  conflict: 'Both changed it',
-} as const;
-const choiceWords: [MergeChoice, string][] = [
-  ['present', 'Present text'],
-  ['mine', 'My text'],
-  ['both', 'Both'],
-  ['base', 'Old text'],
-];
-
-/** Stands for pictures where there are words alone. */
-const pictureWords = /\[(?:\d+ pictures|picture)\]/g;
-
-/** Pictures of one side of a region. */
-function Pictures({ parts = [], of }: { parts: string[] | undefined; of: (part: string) => string }) {
-  return parts.map((part) => <img key={part} className="merge-picture" src={of(part)} alt="" />);
-}
-
-function Regions({
-  file,
-  merge,
-  choices,
-  onChoose,
-}: {
-  file: DeskFile;
-  merge: Merge;
-  choices: Choices;
-  onChoose: (index: number, choice: MergeChoice) => void;
-}) {
-  const unit = merge.format === 'docx' ? 'paragraph' : 'line';
+/** Where the pictures of each side are. */
+function picturesOf(file: DeskFile, merge: Merge): PictureOf {
   const ofVersion =
     (v: string) =>
     (part: string): string =>
       addressOf(routes.versionPicture, { params: { id: merge.document.id, v, part } });
-  const pictureOf = {
+  return {
     base: ofVersion(merge.base),
     present: ofVersion(merge.latest),
-    mine: (part: string): string => addressOf(routes.deskFilePicture, { params: { id: file.id, part } }),
+    mine: (part) => addressOf(routes.deskFilePicture, { params: { id: file.id, part } }),
   };
-  return (
-    <div className="merge" role="region" aria-label="What changed on both sides">
-      <div className="merge-row merge-head">
-        <span>
-          As you took it (<span className="number">{merge.base}</span>)
-        </span>
-        <span>
-          As it is now (<span className="number">{merge.latest}</span>)
-        </span>
-        <span>Your copy</span>
-      </div>
-      {merge.regions.map((region, index) => {
-        if (region.kind === 'same') {
-          const count = sameFrom(merge.regions, index);
-          return count === 0 ? null : (
-            <p key={index} className="merge-same">
-              {count} {unit}
-              {count === 1 ? '' : 's'} the same
-            </p>
-          );
-        }
-        if (isUnseen(region)) return null;
-        const side = (pieces: string[]): string => pieces.join(merge.format === 'docx' ? '\n' : '');
-        const beside = (text: string): string =>
-          region.pictures ? text.replace(pictureWords, '').trim() : text;
-        const base = beside(side(region.base));
-        const choice = choices[index];
-        const waits = region.merged === null && choice === undefined;
-        return (
-          <section
-            key={index}
-            className={waits ? 'merge-region merge-open' : 'merge-region'}
-            aria-label={`${words[region.kind]}${waits ? '; needs your choice' : ''}`}
-          >
-            {region.place && <p className="merge-place">{region.place}</p>}
-            <div className="merge-row">
-              <Scrolling className="merge-side" label="As you took it">
-                {base || (!region.pictures?.base.length && <em>nothing</em>)}
-                <Pictures parts={region.pictures?.base} of={pictureOf.base} />
-              </Scrolling>
-              <Scrolling
-                className={taken(region, choice, 'present') ? 'merge-side merge-taken' : 'merge-side'}
-                label="As it is now"
-              >
-                <Changed
-                  base={base}
-                  text={beside(side(region.present))}
-                  pictures={region.pictures?.present}
-                />
-                <Pictures parts={region.pictures?.present} of={pictureOf.present} />
-              </Scrolling>
-              <Scrolling
-                className={taken(region, choice, 'mine') ? 'merge-side merge-taken' : 'merge-side'}
-                label="Your copy"
-              >
-                <Changed base={base} text={beside(side(region.mine))} pictures={region.pictures?.mine} />
-                <Pictures parts={region.pictures?.mine} of={pictureOf.mine} />
-              </Scrolling>
-            </div>
-            {region.kind === 'words' && choice === undefined && region.merged && (
-              <p className="merge-words">Combined: {side(region.merged)}</p>
-            )}
-            <div className="acts">
-              <span className="muted">{words[region.kind]}</span>
-              {choiceWords
-                .filter(([value]) => offered(region, value))
-                .map(([value, label]) => (
-                  <button
-                    key={value}
-                    type="button"
-                    className={choice === value ? 'chip chip-on' : 'chip'}
-                    aria-pressed={choice === value}
-                    onClick={() => onChoose(index, value)}
-                  >
-                    {label}
-                  </button>
-                ))}
-              {region.formattingOnly && (
-                <span className="muted">The words are the same; they are formatted differently.</span>
-              )}
-            </div>
-          </section>
-        );
-      })}
-    </div>
-  );
-}
-
-type Region = Merge['regions'][number];
-
-/** A change nobody sees, such as a mark that moved: there is nothing to look at. */
-const isUnseen = ({ kind, base, present, mine, pictures }: Region): boolean =>
-  kind !== 'conflict' && !pictures && base.length + present.length + mine.length === 0;
-
-/** How much is the same from a region on, told once where several such follow each other. */
-function sameFrom(regions: readonly Region[], index: number): number {
-  const isPlain = (region: Region | undefined): boolean =>
-    region !== undefined && (region.kind === 'same' || isUnseen(region));
-  if (isPlain(regions[index - 1])) return 0;
-  let count = 0;
-  for (let at = index; isPlain(regions[at]); at += 1) count += regions[at]?.base.length ?? 0;
-  return count;
-}
-
-/** Where one side left it as it was, that side is no choice of its own. */
-function offered(region: Region, choice: MergeChoice): boolean {
-  if (region.kind === 'present' || region.kind === 'mine') return choice === region.kind || choice === 'base';
-  return true;
-}
-
-function taken({ kind }: Region, choice: MergeChoice | undefined, side: 'present' | 'mine'): boolean {
-  if (choice === undefined) return kind === side || kind === 'both' || kind === 'words';
-  return choice === side || choice === 'both';
-}
-
-/** A side with what it took out of the base and put in. */
-function Changed({
-  base,
-  text,
-  pictures = [],
-}: {
-  base: string;
-  text: string;
-  pictures: string[] | undefined;
-}) {
-  if (text === '' && pictures.length > 0) return null;
-  if (text === '') return <em>{base === '' ? 'nothing' : 'taken out'}</em>;
-  if (base === '') return <ins>{text}</ins>;
-  return compareWords([{ text: base }], [{ text }]).runs.map((run, index) => {
-    if (run.status === 'same') return <span key={index}>{run.text}</span>;
-    return run.status === 'inserted' ? <ins key={index}>{run.text}</ins> : <del key={index}>{run.text}</del>;
-  });
 }
 
 interface CheckingProps {

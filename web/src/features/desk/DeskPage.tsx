@@ -547,7 +547,7 @@ function Unfinished() {
       <h2>
         Unfinished <small>{forms.size}</small>
       </h2>
-      <UnfinishedList forms={[...forms.values()]} linked />
+      <UnfinishedList forms={[...forms.values()]} at="/desk" />
     </section>
   );
 }

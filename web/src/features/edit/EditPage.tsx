@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button, Segmented } from 'antd';
 import dayjs from 'dayjs';
 import { useMemo, useState } from 'react';
-import { Link, useParams } from 'react-router-dom';
+import { Link, useNavigate, useParams } from 'react-router-dom';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { PageError, call } from '../../ui/api.ts';
 import { deskFileQuery, documentQuery, refreshDocument } from '../../parts/queries.ts';
@@ -13,6 +13,9 @@ import { CodeField } from './CodeField.tsx';
 import { Preview } from './Preview.tsx';
 import { putText, textAt } from './textFile.ts';
 import { Unsent } from './Unsent.tsx';
+import { type About, typedInto } from '../../ui/unfinished.ts';
+import { LandingOf } from '../../parts/checkIn/LandingOf.tsx';
+import { Moved } from './Moved.tsx';
 import { type Autosave, type Saving, type Source, useAutosave } from './useAutosave.ts';
 import { Waiting } from '../../ui/Waiting.tsx';
 import './edit.css';
@@ -61,7 +64,7 @@ function ReadOnly({ document }: { document: Document }) {
       <p className="edit-state" role="status">
         Read only. {whyReadOnly(document)}
       </p>
-      <Unsent keyStart={`check-out ${document.id} `} name={document.fileName} />
+      <Unsent document={document} />
       <Refusal error={error ?? refused} onLeave={() => setRefused(null)} />
       {data && (
         <div className="edit-body">
@@ -86,14 +89,23 @@ function whyReadOnly({ custody, acts }: Document): string {
   return acts.checkOut.why ?? '';
 }
 
+/** What is typed into a check-out, among what is unfinished. */
+const aboutText = ({ id, number, title, custody }: Document): About => ({
+  key: `${typedInto(id)}${custody?.since}`,
+  words: `Text of ${number} ${title}`,
+});
+
 function WorkingCopy({ document }: { document: Document }) {
+  const [landing, setLanding] = useState(false);
+  const navigate = useNavigate();
   const client = useQueryClient();
   const { id, custody } = document;
   const name = custody?.workingCopy?.fileName ?? document.fileName;
   const address = `/${document.library.code}/documents/${id}`;
   const source = useMemo(
     (): Source => ({
-      key: `check-out ${id} ${custody?.since}`,
+      about: aboutText(document),
+      present: custody?.workingCopy ? `"${custody.workingCopy.sha256}"` : null,
       load: () => textAt(routes.workingCopy, { id }),
       save: async (text, tag, { sitting, step, form }) => {
         const input = { params: { id }, query: step ? {} : { sitting } };
@@ -104,7 +116,7 @@ function WorkingCopy({ document }: { document: Document }) {
         return `"${saved.workingCopy?.sha256 ?? (await currentTag(id))}"`;
       },
     }),
-    [id, custody?.since, name, client],
+    [document, custody, id, name, client],
   );
   const saving = useAutosave(source);
   const { toCome } = document;
@@ -120,13 +132,30 @@ function WorkingCopy({ document }: { document: Document }) {
           </h1>
         </>
       }
+      below={
+        <>
+          <Unsent document={document} besides={source.about.key} />
+          {landing && (
+            <section className="landing-strip" aria-label="Check in">
+              <LandingOf
+                document={document}
+                file={null}
+                onLeave={() => setLanding(false)}
+                onDone={() => void navigate(address)}
+              />
+            </section>
+          )}
+        </>
+      }
       acts={
         <>
           <Button onClick={() => void saving.saveStep()}>
             Keep a step <kbd>Ctrl S</kbd>
           </Button>
           <Link to={`${address}/so-far`}>What has changed so far</Link>
-          <Link to={address}>Check in as {[toCome?.minor, toCome?.major].filter(Boolean).join(' or ')}</Link>
+          <Button onClick={() => void saving.send().then(() => setLanding(true))}>
+            Check in as {[toCome?.minor, toCome?.major].filter(Boolean).join(' or ')}
+          </Button>
         </>
       }
     />
@@ -145,14 +174,15 @@ export function EditFilePage() {
   if (!file) return <Waiting />;
   if (!file.editable)
     return <Nowhere error={new PageError(`${file.fileName} is not a text that is edited in the page`)} />;
-  return <DeskText id={id} name={file.fileName} />;
+  return <DeskText id={id} name={file.fileName} sha256={file.sha256} />;
 }
 
-function DeskText({ id, name }: { id: string; name: string }) {
+function DeskText({ id, name, sha256 }: { id: string; name: string; sha256: string }) {
   const client = useQueryClient();
   const source = useMemo(
     (): Source => ({
-      key: `desk file ${id}`,
+      about: { key: `desk file ${id}`, words: `Text of ${name}` },
+      present: `"${sha256}"`,
       load: () => textAt(routes.deskFileContent, { id }),
       save: async (text, tag, { form }) => {
         const saved = await putText(routes.saveDeskFile, { params: { id } }, { text, name, tag, form });
@@ -160,7 +190,7 @@ function DeskText({ id, name }: { id: string; name: string }) {
         return `"${saved.sha256}"`;
       },
     }),
-    [id, name, client],
+    [id, name, sha256, client],
   );
   const saving = useAutosave(source);
   return (
@@ -182,9 +212,9 @@ function DeskText({ id, name }: { id: string; name: string }) {
 const words: Record<Saving, string> = {
   loading: 'Loading …',
   saved: 'Saved',
-  typing: 'Not sent yet; kept in this browser',
+  typing: 'Not sent yet; kept on this device',
   saving: 'Saving …',
-  kept: 'The server cannot be reached. What you type is kept in this browser and sent as soon as it answers.',
+  kept: 'The server cannot be reached. What you type is kept on this device and sent as soon as it answers.',
   moved: 'Written elsewhere meanwhile',
   refused: 'Not saved',
 };
@@ -194,12 +224,15 @@ function Editing({
   saving,
   title,
   acts,
+  below,
   note,
 }: {
   name: string;
   saving: Autosave;
   title: React.ReactNode;
   acts: React.ReactNode;
+  /** Between the head and the text. */
+  below?: React.ReactNode;
   note?: string;
 }) {
   const [view, setView] = useState<'both' | 'text'>('both');
@@ -210,6 +243,7 @@ function Editing({
         {title}
         <span className="acts">{acts}</span>
       </header>
+      {below}
       <p className={`edit-state edit-${state}`}>
         <span role="status">
           {words[state]}
@@ -235,18 +269,7 @@ function Editing({
           ]}
         />
       </p>
-      {state === 'moved' && other !== null && (
-        <section className="consequences" aria-label="Consequences">
-          <p>
-            It was saved from elsewhere while you typed. Yours has {text.split('\n').length} lines, the other{' '}
-            {other.split('\n').length}. Yours is kept in this browser until you choose.
-          </p>
-          <div className="acts">
-            <Button onClick={saving.keepMine}>Save mine over it</Button>
-            <Button onClick={saving.takeOther}>Use the other, drop mine</Button>
-          </div>
-        </section>
-      )}
+      {state === 'moved' && other !== null && <Moved key={other} saving={saving} other={other} />}
       <Refusal error={error} />
       {revision > 0 && (
         <div className={view === 'both' ? 'edit-body' : 'edit-body edit-alone'}>

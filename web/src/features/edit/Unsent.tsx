@@ -1,53 +1,45 @@
-import { routes } from '@polychron/contract';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { type Document, routes } from '@polychron/contract';
+import { useQueryClient } from '@tanstack/react-query';
 import { Button } from 'antd';
-import { del, entries } from 'idb-keyval';
 import { useNavigate } from 'react-router-dom';
 import { sentenceOf, upload } from '../../ui/api.ts';
 import { useMessages } from '../../ui/messages.tsx';
+import { forget, typedText, useTypedInto } from '../../ui/unfinished.ts';
 
 /**
- * What was typed into a check-out that ended before it could be sent: it is still in this browser, and goes
- * to one's Desk or away.
+ * What was typed into a check-out that ended before it could be sent: it is still on this device, and goes to
+ * one's Desk or away.
  */
-export function Unsent({ keyStart, name }: { keyStart: string; name: string }) {
+export function Unsent({ document, besides }: { document: Document; besides?: string }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const message = useMessages();
-  const { data: drafts } = useQuery({
-    queryKey: ['unsent', keyStart],
-    staleTime: 0,
-    queryFn: async () =>
-      (await entries<string, { text: string }>())
-        .filter(([key]) => key.startsWith(keyStart))
-        .map(([key, { text }]) => ({ key, text })),
-  });
+  const typed = useTypedInto(document.id).filter(({ key }) => key !== besides);
   const keep = async (key: string, text: string): Promise<void> => {
     try {
-      await upload(routes.addDeskFile, {}, { file: new File([text], name) }).done;
-      await del(key);
+      await upload(routes.addDeskFile, {}, { file: new File([text], document.fileName) }).done;
+      forget(key);
       await client.invalidateQueries({ queryKey: ['desk'] });
       void navigate('/desk');
     } catch (refusal) {
       void message.error(sentenceOf(refusal), 8);
     }
   };
-  const drop = async (key: string): Promise<void> => {
-    await del(key);
-    await client.invalidateQueries({ queryKey: ['unsent'] });
-  };
-  return drafts?.map(({ key, text }) => (
-    <section key={key} className="consequences" aria-label="Not sent">
-      <p>
-        Your check-out ended before all you typed could be sent. It is kept in this browser:{' '}
-        {text.split('\n').length} lines, ending “{text.trimEnd().slice(-60)}”.
-      </p>
-      <div className="acts">
-        <Button onClick={() => void keep(key, text)}>Put it on my Desk</Button>
-        <button type="button" className="quiet" onClick={() => void drop(key)}>
-          Throw it away
-        </button>
-      </div>
-    </section>
-  ));
+  return typed.map(({ key }) => {
+    const text = typedText(key)?.text ?? '';
+    return (
+      <section key={key} className="consequences" aria-label="Not sent">
+        <p>
+          Your check-out ended before all you typed could be sent. It is kept on this device:{' '}
+          {text.split('\n').length} lines, ending “{text.trimEnd().slice(-60)}”.
+        </p>
+        <div className="acts">
+          <Button onClick={() => void keep(key, text)}>Put it on my Desk</Button>
+          <button type="button" className="quiet" onClick={() => forget(key)}>
+            Throw it away
+          </button>
+        </div>
+      </section>
+    );
+  });
 }

@@ -1,7 +1,7 @@
-import { del, get, set } from 'idb-keyval';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { type TextForm, usualForm } from '@polychron/core';
 import { ProblemError } from '../../ui/api.ts';
+import { type About, forget, keepTyped, typedText, useShown } from '../../ui/unfinished.ts';
 import type { LoadedText } from './textFile.ts';
 
 /**
@@ -16,8 +16,10 @@ export interface How {
 
 /** Where a text lives: read with its entity tag, written against one. */
 export interface Source {
-  /** Names what is kept in the browser while it is not sent. */
-  key: string;
+  /** What is kept on the device while it is not sent. */
+  about: About;
+  /** The entity tag of what is stored, as far as the page has heard; null where it does not hear of it. */
+  present: string | null;
   load(): Promise<LoadedText>;
   /** Writes the text; a step is kept for itself, another write of the same sitting takes its place. */
   save(text: string, tag: string, how: How): Promise<string>;
@@ -25,10 +27,6 @@ export interface Source {
 
 /** `kept`: not sent, the connection is gone; `moved`: somebody, or another window, wrote meanwhile. */
 export type Saving = 'loading' | 'saved' | 'typing' | 'saving' | 'kept' | 'moved' | 'refused';
-interface Draft {
-  text: string;
-  tag: string;
-}
 
 /** Pause after which a text is sent, and time between tries without a connection; in milliseconds. */
 const pause = 1200;
@@ -46,14 +44,20 @@ export interface Autosave {
   form: TextForm | null;
   change(text: string): void;
   saveStep(): Promise<void>;
+  /** Sends what is typed now, without waiting for a pause. */
+  send(): Promise<void>;
   /** Writes the text in UTF-8 from now on. */
   toUtf8(): void;
+  /** What this text and the other were changed from. */
+  base: string;
   takeOther(): void;
   keepMine(): void;
+  /** Goes on with a text that both were put together to. */
+  takeBoth(text: string): void;
 }
 
 /**
- * Saves a text by itself. Every change is kept in the browser first, and sent after a pause; what could not
+ * Saves a text by itself. Every change is kept on the device first, and sent after a pause; what could not
  * be sent is sent once the server answers again, also after the page was closed.
  */
 export function useAutosave(source: Source): Autosave {
@@ -63,10 +67,12 @@ export function useAutosave(source: Source): Autosave {
   const [savedAt, setSavedAt] = useState<Date | null>(null);
   const [error, setError] = useState<unknown>(null);
   const [other, setOther] = useState<string | null>(null);
+  const [base, setBase] = useState('');
   const [form, setForm] = useState<TextForm | null>(null);
   const now = useRef({
     text: '',
     tag: '',
+    base: '',
     sitting: crypto.randomUUID() as string,
     dirty: false,
     timer: 0,
@@ -76,12 +82,17 @@ export function useAutosave(source: Source): Autosave {
     form: null as TextForm | null,
     resend: (): void => undefined,
   });
-  const { key } = source;
+  const { key } = source.about;
+  useShown(key);
   const late = useRef(source);
   useEffect(() => {
     late.current = source;
   });
 
+  const keep = useCallback(() => {
+    const { text: typed, base: from, tag } = now.current;
+    keepTyped(late.current.about, { text: typed, base: from, tag });
+  }, []);
   const lay = useCallback((given: string) => {
     now.current.text = given;
     setText(given);
@@ -104,15 +115,16 @@ export function useAutosave(source: Source): Autosave {
           const { sitting, form: written } = at;
           at.tag = await late.current.save(sent, at.tag, { sitting, step, form: written });
           if (step) at.sitting = crypto.randomUUID();
+          at.base = sent;
           setSavedAt(new Date());
           setError(null);
           if (at.text === sent) {
-            await del(key);
+            forget(key);
             setState('saved');
           } else {
             at.dirty = true;
             setState('typing');
-            await set(key, { text: at.text, tag: at.tag } satisfies Draft);
+            keep();
           }
         } catch (refusal) {
           at.dirty = true;
@@ -120,6 +132,7 @@ export function useAutosave(source: Source): Autosave {
           if (status === 0 || status >= 500) setState('kept');
           else if (status === 412) {
             at.held = true;
+            setBase(at.base);
             setOther((await late.current.load()).text);
             setState('moved');
           } else {
@@ -135,7 +148,7 @@ export function useAutosave(source: Source): Autosave {
       await at.sending;
       if (at.dirty && !at.held) at.timer = window.setTimeout(at.resend, again);
     },
-    [key],
+    [key, keep],
   );
   useEffect(() => {
     now.current.resend = () => void send();
@@ -145,14 +158,15 @@ export function useAutosave(source: Source): Autosave {
     let gone = false;
     const at = now.current;
     const begin = async (): Promise<void> => {
-      const draft = await get<Draft>(key);
+      const draft = typedText(key);
       const loaded = await late.current.load();
       if (gone) return;
       at.tag = loaded.tag;
       at.form = loaded.form;
+      at.base = loaded.text;
       setForm(loaded.form);
       if (!draft || draft.text === loaded.text) {
-        if (draft) await del(key);
+        forget(key);
         lay(loaded.text);
         setState('saved');
         return;
@@ -164,17 +178,20 @@ export function useAutosave(source: Source): Autosave {
         void send();
         return;
       }
+      at.base = draft.base;
+      setBase(draft.base);
       at.held = true;
       setOther(loaded.text);
       setState('moved');
     };
     const start = (): void => {
-      begin().catch(async (refusal: unknown) => {
+      begin().catch((refusal: unknown) => {
         if (gone) return;
         const unreachable = refusal instanceof ProblemError && refusal.problem.status === 0;
-        const draft = unreachable ? await get<Draft>(key) : undefined;
+        const draft = unreachable ? typedText(key) : undefined;
         if (draft) {
           at.tag = draft.tag;
+          at.base = draft.base;
           lay(draft.text);
           at.dirty = true;
           setState('kept');
@@ -197,6 +214,35 @@ export function useAutosave(source: Source): Autosave {
       if (at.dirty && !at.held) void send();
     };
   }, [key, lay, send]);
+
+  // Whoever does not type hears at once that it was saved from elsewhere.
+  const { present } = source;
+  const stands = useRef(state);
+  useEffect(() => {
+    stands.current = state;
+  });
+  useEffect(() => {
+    const at = now.current;
+    // What one sends oneself is heard of too.
+    if (stands.current !== 'saved' || present === null || present === at.tag) return undefined;
+    let gone = false;
+    const look = async (): Promise<void> => {
+      const loaded = await late.current.load();
+      if (gone || at.dirty || at.sending || loaded.tag === at.tag) return;
+      if (loaded.text === at.text) {
+        at.tag = loaded.tag;
+        return;
+      }
+      at.held = true;
+      setBase(at.base);
+      setOther(loaded.text);
+      setState('moved');
+    };
+    look().catch((refusal: unknown) => setError(refusal));
+    return () => {
+      gone = true;
+    };
+  }, [present]);
 
   /** What was refused is tried again once it is another text, or written otherwise. */
   const goOn = (): void => {
@@ -222,23 +268,26 @@ export function useAutosave(source: Source): Autosave {
     setText(given);
     goOn();
     setState((so) => (so === 'moved' || so === 'kept' ? so : 'typing'));
-    void set(key, { text: given, tag: at.tag } satisfies Draft);
+    keep();
     window.clearTimeout(at.timer);
     if (!at.held) at.timer = window.setTimeout(() => void send(), pause);
   };
-  const settle = async (mine: boolean): Promise<void> => {
+  const settle = async (mine: boolean, together: string | null = null): Promise<void> => {
     const at = now.current;
     const loaded = await late.current.load();
     at.tag = loaded.tag;
+    at.base = loaded.text;
     at.held = false;
     setOther(null);
     if (mine) {
+      if (together !== null) lay(together);
       at.dirty = true;
+      keep();
       await send();
       return;
     }
     at.dirty = false;
-    await del(key);
+    forget(key);
     lay(loaded.text);
     setState('saved');
   };
@@ -252,11 +301,14 @@ export function useAutosave(source: Source): Autosave {
     savedAt,
     error,
     other,
+    base,
     form,
     toUtf8,
     change,
     saveStep: () => send(true),
+    send: () => send(),
     takeOther: () => tried(settle(false)),
     keepMine: () => tried(settle(true)),
+    takeBoth: (together) => tried(settle(true, together)),
   };
 }

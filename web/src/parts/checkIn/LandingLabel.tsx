@@ -14,7 +14,7 @@ import { Question } from './Question.tsx';
 import { madeWords, outcomeWords, sayMade, useCheckInFlow } from './useCheckInFlow.ts';
 import { useMessages } from '../../ui/messages.tsx';
 import { useSeveralOutcomes } from '../../ui/useSeveralOutcomes.tsx';
-import { useUnfinished } from '../../ui/unfinished.ts';
+import { useTypedInto, useUnfinished } from '../../ui/unfinished.ts';
 
 interface Props {
   landing: Landing;
@@ -53,6 +53,9 @@ export function LandingLabel({ landing, level: first, isChosen, file: dropped, o
     isChosen || kept.value.level !== null || landing.ways.length === 1,
   );
   const several = useSeveralOutcomes();
+  // Words of the editor that are in no save, where the working copy is what is checked in.
+  const typed = useTypedInto(landing.documentId).at(-1)?.typed;
+  const [without, setWithout] = useState(false);
   const choose = (chosenLevel: Level): void => {
     setLevel(chosenLevel);
     setLevelChosen(true);
@@ -136,6 +139,7 @@ export function LandingLabel({ landing, level: first, isChosen, file: dropped, o
     const wanting = landing.commentRequired && comment.trim() === '';
     setMissing(wanting);
     if (wanting) field.current?.focus();
+    else if (typed && !file && !without) flow.say(notSaved());
     else if (!file && !landing.workingCopy && landing.by !== 'checkIn') flow.say(noFile());
     else void flow.send(keepCheckedOut);
   };
@@ -216,6 +220,12 @@ export function LandingLabel({ landing, level: first, isChosen, file: dropped, o
             : `You do not hold it: it is checked out for you first, at ${landing.latest.label}.`}
         </p>
       )}
+      {typed && !file && (
+        <Checkbox checked={without} disabled={busy} onChange={(event) => setWithout(event.target.checked)}>
+          check in what was saved, without what you typed and could not be saved: “{typed}” It stays on this
+          device.
+        </Checkbox>
+      )}
       {otherName && (
         <Checkbox
           checked={newName}
@@ -271,6 +281,10 @@ export function LandingLabel({ landing, level: first, isChosen, file: dropped, o
 /** The upper line of the Strand is the published one, the lower that of drafts. */
 const levelKeys: Partial<Record<string, Level>> = { ArrowUp: 'major', ArrowDown: 'minor' };
 
+const notSaved = (): PageError =>
+  new PageError(
+    'What you typed in the editor is not saved yet. Save it there, or check in without it by ticking that.',
+  );
 const noFile = (): PageError => new PageError('Choose the edited file first.');
 
 /** What becomes of a version of the level, beside its number. */

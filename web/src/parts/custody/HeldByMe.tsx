@@ -20,7 +20,7 @@ import { Refusal } from '../../ui/Refusal.tsx';
 import { bytes, day, dayTime, fullTime, saves } from '../../ui/when.ts';
 import { useMessages } from '../../ui/messages.tsx';
 import { aboutDocument } from '../unfinished/about.ts';
-import { useUnfinished } from '../../ui/unfinished.ts';
+import { useTypedInto, useUnfinished } from '../../ui/unfinished.ts';
 
 /**
  * What the holder does with the document: edit it, save the edited file, look at the steps, keep it longer,
@@ -43,7 +43,8 @@ export function HeldByMe({
   const message = useMessages();
   const [share, setShare] = useState<number | null>(null);
   const [error, setError] = useState<unknown>(null);
-  const [givingBack, setGivingBack] = useState(asked === 'giveBack' && custody.saves > 0);
+  const hasTyped = useTypedInto(document.id).length > 0;
+  const [givingBack, setGivingBack] = useState(asked === 'giveBack' && (custody.saves > 0 || hasTyped));
   const sending = useRef<Upload<Custody> | null>(null);
   const makesDrafts = useLibrary()?.rules.saves === 'drafts';
   const [steps, setSteps] = useState(false);
@@ -75,9 +76,9 @@ export function HeldByMe({
   };
   const end = useGiveBack();
   const giveBack = (): Promise<void> => end(document);
-  // Nothing is lost when nothing was saved, so nothing is asked.
+  // Nothing is lost when nothing was saved or typed, so nothing is asked.
   const askOrGiveBack = (): void => {
-    if (custody.saves > 0) setGivingBack(true);
+    if (custody.saves > 0 || hasTyped) setGivingBack(true);
     else void giveBack().catch(setError);
   };
 
