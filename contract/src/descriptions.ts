@@ -161,6 +161,8 @@ export const descriptions: Record<keyof typeof routes, string> = {
   confirmRead: 'By whoever is asked to; once a version.',
   review:
     '`confirmed`: it holds on, with the date of the next review; `opened`: it is to be changed, and where there are drafts and none is open, one is made of it. Kept with the version; answers the document.',
+  void: 'With a reason. Lists, counts and searches leave it out unless asked for by `voided=true`, its number is never used again, auditors and controllers still see it. Whoever registered it may within the hour, while nothing of it was published and nobody else did anything with it. Not while it is held or in approval.',
+  unvoid: 'With a reason. It is there again, as it was, for whoever saw it.',
   withdraw:
     'With a reason, which stays with it. Where it is in force the published version before it is in force again, as far as its content is there; also while somebody holds the document.',
   reinstate:

@@ -68,6 +68,8 @@ export const acts = [
   'markTemplate',
   'limit',
   'distribute',
+  'void',
+  'unvoid',
 ] as const;
 
 const StrandVersion = Version.pick({
@@ -104,6 +106,8 @@ export const Document = z
     templateFor: z.string().nullable(),
     /** Whether it is kept to named people and groups. */
     limited: z.boolean(),
+    /** By whom, when and why it was voided; null where it stands. */
+    voided: z.object({ by: Person, at: Instant, reason: z.string() }).nullable(),
     /**
      * Where the caller is to read what is in force: since when, and when they confirmed it. Null in lists,
      * and where they are not asked.
@@ -212,6 +216,9 @@ export const DocumentQuery = z.strictObject({
   subject: z.string().trim().max(60).optional(),
   path: SubjectPath.optional(),
   overdue: Flag.optional(),
+  voided: Flag.optional().meta({
+    description: 'Only voided documents, which are left out otherwise; for auditors and controllers',
+  }),
   review: z.enum(['due', 'passed']).optional().meta({
     description: '`due`: to be reviewed within 30 days, or past that date; `passed`: past it',
   }),
@@ -234,6 +241,11 @@ export const DocumentPatch = z.strictObject({
   comment: Comment.default(''),
   level: Level.optional(),
 });
+/** Why a document is voided, or stands again. */
+export const Voiding = z.strictObject({ reason: Comment.default('') });
+/** The document's number and library, for whoever may not see it any more. */
+export const VoidAnswer = Document.pick({ id: true, number: true, library: true, voided: true });
+export type VoidAnswer = z.output<typeof VoidAnswer>;
 export type KnownFields = z.output<typeof KnownFields>;
 export type Document = z.output<typeof Document>;
 

@@ -42,6 +42,7 @@ export const libraryActs = [
   'changeLibrary',
   'seeAs',
   'seePast',
+  'seeVoided',
   'seeEveryVersion',
 ] as const;
 /** A library as the caller sees it. */

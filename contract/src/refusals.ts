@@ -423,6 +423,15 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
     says: 'The file was saved from elsewhere since this text was loaded. Load it, or save your text over it.',
   },
   'withdrawn-already': { status: 409, says: '2.0 is withdrawn already.' },
+  voided: {
+    status: 409,
+    says: 'OP-001 was voided on 2 Mar 2026: “Registered twice”. Nothing can be done with it until a controller lifts that.',
+  },
+  'not-voided': { status: 409, says: 'OP-001 is not void; nothing is to be lifted.' },
+  'voiding-over': {
+    status: 409,
+    says: 'It was registered more than an hour ago. Ask a controller to void OP-001.',
+  },
   'work-left': {
     status: 409,
     says: 'T. Ferro is asked to decide about OP-001 and could not any more. Name who takes over, or keep the role.',
@@ -787,6 +796,8 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
   remindReaders: ['nobody-outstanding', 'not-in-charge'],
   confirmRead: ['not-distributed-to-you', 'not-in-force', 'read-already'],
   review: ['library-full', 'moment-past', 'not-in-charge', 'nothing-to-review', ...comment, ...free],
+  void: ['in-approval', 'voiding-over', ...notHeld, ...reason],
+  unvoid: ['not-voided', ...reason],
   withdraw: ['not-published', 'scheduled-already', 'version-not-found', 'withdrawn-already', ...reason],
   reinstate: [
     'content-thinned',
@@ -853,6 +864,7 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
     'library-closed',
     'library-full',
     'stale',
+    'voided',
     'working-copy-changed',
     ...holding,
   ],
@@ -881,6 +893,7 @@ function byRoute({ method, path, query, asOf, seenAs }: Route): string[] {
     ...(pages ? ['bad-cursor'] : []),
     ...(ofLibrary ? ['library-not-found'] : []),
     ...(writes ? ['library-closed', 'stale'] : []),
+    ...(writes && !ofLibrary ? ['voided'] : []),
     ...(path.includes('{v}') ? ['version-not-found'] : []),
   ];
 }

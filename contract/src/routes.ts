@@ -916,6 +916,22 @@ export const routes = {
     body: review.Review,
     answer: documents.Document,
   }),
+  void: route({
+    method: 'post',
+    path: '/documents/{id}/void',
+    summary: 'Void a document that was registered by mistake (controller, or soon who registered it)',
+    params: byId,
+    body: documents.Voiding,
+    answer: documents.VoidAnswer,
+  }),
+  unvoid: route({
+    method: 'post',
+    path: '/documents/{id}/unvoid',
+    summary: 'Let a voided document stand again (controller)',
+    params: byId,
+    body: documents.Voiding,
+    answer: documents.Document,
+  }),
   withdraw: route({
     method: 'post',
     path: '/documents/{id}/withdraw',

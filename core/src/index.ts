@@ -35,6 +35,7 @@ export * from './acts/create.ts';
 export * from './acts/decide.ts';
 export * from './acts/distribute.ts';
 export * from './acts/markTemplate.ts';
+export * from './acts/voiding.ts';
 export * from './acts/outlook.ts';
 export * from './acts/giveBack.ts';
 export * from './acts/openInProgram.ts';

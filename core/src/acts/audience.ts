@@ -17,9 +17,9 @@ export interface Audience {
 
 /**
  * Of whom a kind of change speaks: of those who see its version, who may know its custody's details, or who
- * see anything.
+ * see anything now, or of those who saw what is in force as well.
  */
-type About = 'version' | 'run' | 'custodyDetail' | 'document';
+type About = 'version' | 'run' | 'custodyDetail' | 'document' | 'whole';
 const about: Record<Change['kind'], About> = {
   addVersion: 'version',
   setState: 'version',
@@ -54,6 +54,7 @@ const about: Record<Change['kind'], About> = {
   setTemplate: 'document',
   review: 'document',
   setLimit: 'document',
+  setVoided: 'whole',
   setDistribution: 'document',
   confirmRead: 'document',
 };
@@ -80,10 +81,15 @@ export function audienceOf(before: DocumentState, decision: Decision, after: Red
     hears(before, before.latest);
     hears(after.state, after.state.latest);
   }
+  // Whoever saw no more than what is in force may not see the document any more, or does again.
+  if (abouts.has('whole')) {
+    for (const state of [before, after.state]) hears(state, state.inForce);
+    for (const state of [before, after.state]) hears(state, state.latest);
+  }
   return {
     sees,
     personIds: abouts.has('run') && run ? run.posts.map(({ personId }) => personId) : [],
-    everyone: abouts.has('document'),
+    everyone: abouts.has('document') || abouts.has('whole'),
     rules: before.rules,
   };
 }

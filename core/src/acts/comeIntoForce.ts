@@ -4,12 +4,13 @@ import { type Change, type Decision, type DocumentState, labelIn } from './state
 
 /**
  * What time alone changes: scheduled versions whose moment has come are in force from that moment. Null when
- * none.
+ * none, and while the document is void.
  */
 export function comeIntoForce(
-  state: Pick<DocumentState, 'inForce' | 'scheduled' | 'presentEra'>,
+  state: Pick<DocumentState, 'inForce' | 'scheduled' | 'presentEra' | 'voided'>,
   now: Date,
 ): Decision | null {
+  if (state.voided) return null;
   const changes: Change[] = [];
   const came: Version[] = [];
   let { inForce, scheduled } = state;

@@ -81,7 +81,15 @@ const originOf = ({ templateVersionId }: Registration): Version['origin'] =>
 function firstRun(opening: Opening, actor: Actor, version: NewVersion): ApprovalRun | Refusal {
   const { rules, owner, coAuthorIds, approvers } = opening;
   const label = formatLabel(version, 1);
-  const facts = { label, authorId: actor.id, ownerId: owner.id, coAuthorIds, holderId: null, circle: null };
+  const facts = {
+    label,
+    authorId: actor.id,
+    ownerId: owner.id,
+    coAuthorIds,
+    holderId: null,
+    circle: null,
+    voided: false,
+  };
   const posts = callApprovers(rules, approvers, facts, owner.name);
   if (isRefusal(posts)) return posts;
   return {

@@ -46,6 +46,7 @@ function after(history: History, decision: Decision): string {
     `asked ${asked?.join()}`,
     `of ${state.ownerId} ${state.coAuthorIds.join()} ${state.templateFor} ${state.setAsideBaseIds.join()}`,
     `to ${JSON.stringify([state.limit, state.distribution, state.administrative])}`,
+    ...(state.voided ? [`void ${JSON.stringify(state.voided)}`] : []),
     `changed ${versions.map(({ after: one }) => `${named(one)} ${one.state} ${one.standing}`).join()}`,
     `bytes ${state.bytesKept}`,
     `heard by ${everyone ? 'everyone' : ''} ${personIds.join()}`,

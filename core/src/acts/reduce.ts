@@ -71,6 +71,7 @@ export function openDocument(opening: Opening, changes: readonly Change[], world
     administrative: {},
     templateFor: null,
     limit: null,
+    voided: null,
     distribution: null,
     presentEra: latest.era,
     latest,
@@ -251,6 +252,9 @@ class Reducer<S extends DocumentState> {
         return;
       case 'setLimit':
         this.set({ limit: change.limit });
+        return;
+      case 'setVoided':
+        this.set({ voided: change.voided });
         return;
       case 'setDistribution':
         this.set({ distribution: change.distribution });

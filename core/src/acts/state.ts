@@ -53,6 +53,13 @@ export interface Named {
   memberIds: readonly string[];
 }
 
+/** That a document was registered by mistake: said by whom, when and why. */
+export interface Voided {
+  at: Date;
+  byId: string;
+  reason: string;
+}
+
 /** What a decision about one document is taken on. */
 export interface DocumentState {
   id: string;
@@ -66,6 +73,8 @@ export interface DocumentState {
   templateFor: string | null;
   /** To whom it is kept, beside its owner, co-authors and controllers; null: to nobody in particular. */
   limit: Named | null;
+  /** That it was voided; null where it stands. Its number stays its own. */
+  voided: Voided | null;
   /** Who is told of a new version in force, and confirms having read it; null: nobody. */
   distribution: Named | null;
   presentEra: number;
@@ -181,6 +190,8 @@ export type Change =
   | { kind: 'setTemplate'; type: string | null }
   /** The document is kept to these and no others; null: to nobody in particular. */
   | { kind: 'setLimit'; limit: Named | null }
+  /** The document is void, or stands again. */
+  | { kind: 'setVoided'; voided: Voided | null }
   /** These are to read what comes into force; null: nobody. */
   | { kind: 'setDistribution'; distribution: Named | null; at: Date }
   /** Somebody confirmed having read a version. */
@@ -241,7 +252,7 @@ export type Sighted = VersionNumber & Pick<Version, 'state' | 'standing' | 'thin
 
 /** What sight needs to know of one of the document's versions. */
 export function sightFacts(
-  state: Pick<DocumentState, 'presentEra' | 'ownerId' | 'coAuthorIds' | 'custody' | 'limit'>,
+  state: Pick<DocumentState, 'presentEra' | 'ownerId' | 'coAuthorIds' | 'custody' | 'limit' | 'voided'>,
   version: Sighted,
 ): SightFacts {
   return {
@@ -254,5 +265,6 @@ export function sightFacts(
     coAuthorIds: state.coAuthorIds,
     holderId: state.custody?.holderId ?? null,
     circle: circleOf(state),
+    voided: state.voided !== null,
   };
 }

@@ -162,6 +162,7 @@ function stateOf(document: RehearsedDocument, rules: Rulebook, now: Date): Docum
     administrative: {},
     templateFor: null,
     limit: document.limit,
+    voided: null,
     distribution: null,
     presentEra: document.presentEra,
     latest,

@@ -17,6 +17,7 @@ const facts = (more: Partial<SightFacts> = {}): SightFacts => ({
   coAuthorIds: [],
   holderId: null,
   circle: null,
+  voided: false,
   ...more,
 });
 const inForce = facts({ label: '2.0', state: 'published', standing: 'inForce' });

@@ -41,6 +41,8 @@ const allowed = {
   seeEveryVersion: ['controller'],
   seeLimited: ['controller'],
   limit: ['controller'],
+  void: ['controller'],
+  seeVoided: ['auditor', 'controller'],
   distributeOthers: ['controller'],
   seeReaders: ['auditor', 'controller'],
   seePast: ['auditor', 'author', 'approver', 'controller'],

@@ -19,6 +19,7 @@ const factsOf = (kind: SightClass): SightFacts => ({
   coAuthorIds: ['co'],
   holderId: 'holder',
   circle: null,
+  voided: false,
   ...(kind === 'inForce' || kind === 'superseded' || kind === 'scheduled'
     ? { state: 'published', standing: kind }
     : { state: kind, standing: null }),
@@ -152,4 +153,20 @@ test('the reason names the version and the rule', () => {
   expect(why).toBe(
     "2.1 is a draft; drafts here are seen by authors, approvers, the document's team and controllers.",
   );
+});
+
+test('a voided document is there for auditors and controllers, as far as they saw it before', () => {
+  const voided = { voided: true };
+  const seenBy = (kind: SightClass): Role[] =>
+    roles.filter((role) => sees('owner', [role], kind, completeRulebook({}), voided));
+  expect(seenBy('inForce')).toEqual(['auditor', 'controller']);
+  // Their own draft, too, is gone for its owner who is an author; an auditor sees no drafts here.
+  expect(seenBy('draft')).toEqual(['auditor', 'controller']);
+  expect(sees('other', ['auditor'], 'draft', completeRulebook({}), voided)).toBe(false);
+  const { why } = explain(
+    { id: 'owner', roles: new Set(['author']) },
+    { ...factsOf('draft'), ...voided },
+    completeRulebook({}),
+  );
+  expect(why).toBe('The document was voided; its record is for auditors and controllers.');
 });

@@ -30,6 +30,8 @@ export interface SightFacts {
   holderId: string | null;
   /** Whom the document is kept to; null: to nobody in particular. */
   circle: readonly string[] | null;
+  /** Whether the document was voided. */
+  voided: boolean;
 }
 
 /** Somebody who looks, with the roles they hold in the library. */
@@ -135,13 +137,17 @@ const isThinnedPast = (viewer: Viewer, { thinned }: SightFacts): boolean =>
 const isOutside = ({ id, roles: held }: Viewer, { circle }: Pick<SightFacts, 'circle'>): boolean =>
   circle !== null && !circle.includes(id) && !may(held, 'seeLimited');
 
+/** Whether the person is kept from a document because it was voided. */
+const isVoidedFor = ({ roles: held }: Viewer, { voided }: Pick<SightFacts, 'voided'>): boolean =>
+  voided && !may(held, 'seeVoided');
+
 /** Whether a person sees a version: what `explain` says, without its words. */
 export function maySee(
   viewer: Viewer,
   facts: SightFacts,
   rules: Pick<Rulebook, 'sight' | 'readersSeePast'>,
 ): boolean {
-  if (isOutside(viewer, facts) || isThinnedPast(viewer, facts)) return false;
+  if (isOutside(viewer, facts) || isVoidedFor(viewer, facts) || isThinnedPast(viewer, facts)) return false;
   const reached = reachFor(sightClass(facts), viewer.roles, rules);
   return reached === 'all' || (reached === 'team' && inTeam(viewer.id, facts));
 }
@@ -166,6 +172,9 @@ export function explain(
   if (viewer.roles.size === 0) return { sees: false, why: `${words.are} not a member of this library.` };
   if (isOutside(viewer, facts)) {
     return { sees: false, why: `The document is kept to named people and groups, and ${outside(of)}.` };
+  }
+  if (isVoidedFor(viewer, facts)) {
+    return { sees: false, why: `The document was voided; its record is for ${rolesFor('seeVoided')}.` };
   }
   if (isThinnedPast(viewer, facts)) {
     return { sees: false, why: `${facts.label} was thinned; its record is for ${rolesFor('seePast')}.` };

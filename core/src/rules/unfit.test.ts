@@ -349,7 +349,15 @@ test('roles in a sentence', () => {
 
 test('a run that nobody could decide says whom it asked, and who names others', () => {
   const rules = completeRulebook({});
-  const facts = { label: '0.1', authorId: 'a', ownerId: 'o', coAuthorIds: [], holderId: null, circle: null };
+  const facts = {
+    label: '0.1',
+    authorId: 'a',
+    ownerId: 'o',
+    coAuthorIds: [],
+    holderId: null,
+    circle: null,
+    voided: false,
+  };
   const named = [
     { id: 'a', name: 'A', roles: new Set(['approver' as const]) },
     { id: 'r', name: 'R', roles: new Set(['reader' as const]) },

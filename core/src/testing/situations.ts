@@ -26,6 +26,7 @@ import type { Named, Outcome } from '../acts/state.ts';
 import { submit } from '../acts/submit.ts';
 import { thin } from '../acts/thin.ts';
 import { upload } from '../acts/upload.ts';
+import { unvoidDocument, voidDocument } from '../acts/voiding.ts';
 import { withdraw } from '../acts/withdraw.ts';
 import type { Version } from '../document/version.ts';
 import type { Actor } from '../rules/roles.ts';
@@ -140,6 +141,10 @@ export const situations: Record<string, () => History> = {
   'whole numbers, asked about': () => begin({ ...inTurn, numbering: 'whole' }, 'first', 'major'),
   'no numbers': () => begin({ numbering: 'none', checkInComment: 'optional' }, 'first', 'major'),
   'custody optional': () => change(begin({ custody: 'optional' }, 'first', 'major'), 'second'),
+  voided: () => {
+    const history = begin({}, 'first', 'major');
+    return history.do(voidDocument(history.state, controller, { reason, registration: null }, history.now));
+  },
   'kept to some, distributed, a template': () => {
     const history = begin({}, 'first', 'major');
     history.do(limitDocument(history.state, controller, { limit: named('reader', 'author2'), reason }));
@@ -278,6 +283,14 @@ export const attempts: Record<string, Doing> = {
     review(history.state, by, { outcome: 'confirmed', comment, nextBy: '2025-01-01' }, history.now),
   'open it on review': ({ state, now }, by) =>
     review(state, by, { outcome: 'opened', comment, nextBy: null }, now),
+  'void it': ({ state, now }, by) => voidDocument(state, by, { reason, registration: null }, now),
+  'void it without a word': ({ state, now }, by) =>
+    voidDocument(state, by, { reason: ' ', registration: null }, now),
+  'take back that it was registered': ({ state, now }, by) => {
+    const registration = { byId: author.id, at: now, published: false, touched: false };
+    return voidDocument(state, by, { reason, registration }, now);
+  },
+  'let it stand again': ({ state }, by) => unvoidDocument(state, by, { reason }),
   'open in a program': (history, by) =>
     openInProgram(history.state, by, lock(history, 'another'), history.now),
   'keep it open there': (history, by) => keepOpen(history.state, by, lock(history, 'held', 2), history.now),

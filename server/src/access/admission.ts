@@ -7,13 +7,14 @@ import {
   parseLabel,
   refuse,
   refuseByRole,
+  refuseVoided,
   type Refusal,
   type Version,
 } from '@polychron/core';
 import { Refused } from '../refused.ts';
 import { findHeld, type Held } from '../store/custody.ts';
 import type { Tx } from '../store/database.ts';
-import { loadDocument, lockDocument } from '../store/documents.ts';
+import { loadDocument, type LoadedDocument, lockDocument } from '../store/documents.ts';
 import { findLibrary } from '../store/libraries.ts';
 import type { LibraryRow } from '../store/models.ts';
 import { findLibraryState, type LibraryState } from '../store/rules.ts';
@@ -50,6 +51,10 @@ export function refusalOfClosed(closed: { name: string; at: Date } | null): Refu
   const reason = `${closed.name} is closed since ${dateWords(since)}: its documents can be read, nothing in it changes. Its controllers can open it again.`;
   return refuse('conflict', 'library-closed', reason, { since });
 }
+
+/** What is said of acts on a document that stands, in an open library, alone; null where it does. */
+export const refusalOfShut = (document: LoadedDocument): Refusal | null =>
+  refusalOfClosed(document.closed) ?? refuseVoided(document);
 
 /** @throws Refused `library-closed` */
 export function requireOpen({ name, closedAt }: Pick<LibraryRow, 'name' | 'closedAt'>): void {
@@ -143,7 +148,7 @@ export async function admit(
   refuses: (access: Access) => Refusal | null,
 ): Promise<Admitted> {
   const access = await accessDocument(asker, documentId);
-  const refusal = refusalOfClosed(access.document.closed) ?? refuses(access);
+  const refusal = refusalOfShut(access.document) ?? refuses(access);
   if (refusal) throw new Refused(refusal);
   return access as Admitted;
 }

@@ -11,9 +11,10 @@ import {
   planThinning,
   tellOfComing,
   type Reduced,
+  type Refusal,
   type Version,
 } from '@polychron/core';
-import { accessDocument, refusalOfClosed } from '../access/admission.ts';
+import { accessDocument, refusalOfShut } from '../access/admission.ts';
 import type { Access, Asker } from '../access/caller.ts';
 import { refuseStale } from '../access/preconditions.ts';
 import type { Context } from '../context.ts';
@@ -44,19 +45,21 @@ export type Deciding = (access: Access, now: Date, tx: Tx) => Outcome | Promise<
  * (versions come into force, thinning, notices, the Ledger), all in one transaction; then publishes what
  * happened.
  * @param keep stores contents the decision names, once core has accepted
+ * @param refuses says of documents what nothing can be done with, before core is asked
  */
 export async function perform(
   asker: Asker,
   documentId: string,
   decide: Deciding,
   keep?: (tx: Tx) => Promise<void>,
+  refuses: (document: LoadedDocument) => Refusal | null = refusalOfShut,
 ): Promise<Performed> {
   const { context, caller } = asker;
   const { performed, told } = await transact(context.db, async (tx) => {
     const now = context.clock();
     const { document, actor } = await accessDocument(asker, documentId, tx);
-    const closed = refusalOfClosed(document.closed);
-    if (closed) throw new Refused(closed);
+    const shut = refuses(document);
+    if (shut) throw new Refused(shut);
     const following = new Following(context, document, now, tx);
     await following.comeIntoForce();
     await refuseStaleDocument(asker, { document: following.document, actor }, tx);

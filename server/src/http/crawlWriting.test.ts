@@ -76,6 +76,8 @@ const bodies: Record<string, object[]> = {
     { outcome: 'confirmed', nextBy: '2099-01-01' },
     { outcome: 'opened', comment: 'c' },
   ],
+  void: [{ reason }],
+  unvoid: [{ reason }],
   withdraw: [{ reason }, { version: '0.1', reason }, { version: '1.0', reason }],
   reinstate: [
     { version: '0.1', reason },

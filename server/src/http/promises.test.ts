@@ -93,6 +93,7 @@ const cases: Record<string, Case> = {
   'whole numbers': { rules: { numbering: 'whole' }, level: 'major', then: [changed('major')] },
   'no numbers': { rules: { numbering: 'none' }, level: 'major', then: [changed('major')] },
   'custody optional': { rules: { custody: 'optional' }, level: 'major', then: [changed()] },
+  voided: { rules: {}, level: 'major', then: [changed(), post('controller', 'void', { reason: 'Twice' })] },
   'a closed library': { rules: {}, level: 'major', then: [changed()], closed: true },
 };
 const inDays = (days: number): string => new Date(server.now.getTime() + days * 86_400_000).toISOString();
@@ -141,6 +142,8 @@ const acts: Record<contract.Act, Doing> = {
   limit: (agent, of) =>
     agent.put(at(of, '/limits')).send({ limit: { people: [...members], groups: [] }, reason: 'x' }),
   distribute: (agent, of) => agent.post(at(of, '/distribution')).send({ people: ['reader'], groups: [] }),
+  void: (agent, of) => agent.post(at(of, '/void')).send({ reason: 'x' }),
+  unvoid: (agent, of) => agent.post(at(of, '/unvoid')).send({ reason: 'x' }),
   markTemplate: (agent, of) => agent.put(at(of, '/template')).send({ type: `Type ${(words += 1)}` }),
   review: (agent, of) => agent.post(at(of, '/review')).send({ outcome: 'opened', comment: 'x' }),
 };

@@ -4,6 +4,7 @@ import { performLimit } from '../acts/limit.ts';
 import { performLook } from '../acts/look.ts';
 import { performReview } from '../acts/review.ts';
 import { performReinstate, performReschedule, performTakeBack, performWithdraw } from '../acts/standing.ts';
+import { performUnvoid, performVoid } from '../acts/voidDocument.ts';
 import { readCalendar } from '../reads/calendar.ts';
 import { readDays } from '../reads/days.ts';
 import { readDistribution, readLimit } from '../reads/distribution.ts';
@@ -12,7 +13,7 @@ import { readOutlook } from '../reads/outlook.ts';
 import type { ContractRouter } from './router.ts';
 import { sendInForce, sendReaders } from './sendList.ts';
 
-/** What is in force: withdrawing, reinstating, and moments to come. */
+/** What is in force: withdrawing, reinstating, moments to come; and documents that were a mistake. */
 export function standingRoutes(router: ContractRouter): void {
   router.on(routes.inForce, ({ asker, query, req, res }) =>
     sendInForce({ req, res }, query, (page) => readInForce(asker, { ...query, ...page })),
@@ -32,6 +33,8 @@ export function standingRoutes(router: ContractRouter): void {
   router.on(routes.remindReaders, ({ asker, params }) => performRemind(asker, params.id));
   router.on(routes.confirmRead, ({ asker, params }) => performConfirmRead(asker, params.id, params.v));
   router.on(routes.review, ({ asker, params, body }) => performReview(asker, params.id, body));
+  router.on(routes.void, ({ asker, params, body }) => performVoid(asker, params.id, body.reason));
+  router.on(routes.unvoid, ({ asker, params, body }) => performUnvoid(asker, params.id, body.reason));
   router.on(routes.withdraw, ({ asker, params, body }) =>
     performWithdraw(asker, { documentId: params.id, name: body.version }, body.reason),
   );

@@ -55,14 +55,14 @@ export async function readRegisterAsOf(
     throw new Refused(refuse('invalid', 'as-of-order', reason));
   }
   const library = await libraryThen(asker, libraryId, at);
-  const { q, state, owner, heldBy, overdue } = query;
+  const { q, state, owner, heldBy, overdue, voided } = query;
   const names = query.path === undefined ? [] : namesOnPath(query.path);
   const subject = query.subject ?? names[0];
   const held = overdue === true || (heldBy !== undefined && heldBy !== 'nobody');
   return collectThen(
     asker,
     library,
-    { sought: { q, subject, state, owner, held }, page: query },
+    { sought: { q, subject, state, owner, held, voided }, page: query },
     async (accesses) => {
       const meant = await withWords(asker, accesses, q, ({ past }) => [...(past?.seen.keys() ?? [])]);
       const views = await documentViews(asker.context, meant);

@@ -6,6 +6,8 @@ import {
   labelIn,
   labelsToCome,
   may,
+  type Registered,
+  takenBackWithin,
   neverInForce,
   sightFacts,
   type ToCome,
@@ -22,6 +24,7 @@ import { entityTag } from '../access/preconditions.ts';
 import type { Context } from '../context.ts';
 import type { Tx } from '../store/database.ts';
 import { loadDocuments, type LoadedDocument } from '../store/documents.ts';
+import { registrationsOf } from '../store/ledger.ts';
 import { rolesIn } from '../store/members.ts';
 import { nobody } from '../store/people.ts';
 import { lastReviews } from '../store/reviews.ts';
@@ -131,7 +134,8 @@ async function tell(
   });
   const person = (id: string): contract.Person => people.get(id) ?? nobody;
   const now = seen[0]?.access.past?.at ?? context.clock();
-  const facts: ViewFacts = { person, views, sources, now };
+  const registered = await registrationsOf(context, newlyRegistered(accesses, now), tx);
+  const facts: ViewFacts = { person, views, sources, now, registered };
   return seen.map((one) => toView(one, facts));
 }
 
@@ -149,6 +153,8 @@ interface ViewFacts {
   /** Versions others were made of. */
   sources: ReadonlyMap<string, VersionOutline>;
   now: Date;
+  /** Of documents that whoever registered them may take back. */
+  registered: ReadonlyMap<string, Registered>;
 }
 
 const peopleOf = (document: LoadedDocument): (string | null)[] => {
@@ -160,9 +166,23 @@ const peopleOf = (document: LoadedDocument): (string | null)[] => {
     custody?.holderId ?? null,
     ...setAside.map(({ personId }) => personId),
     ...peopleIn(administrative),
+    document.voided?.byId ?? null,
     ...(approval ? [approval.submitterId, ...approval.posts.map(({ personId }) => personId)] : []),
   ];
 };
+
+/** Documents that somebody may take back, if they registered them: those that are new. */
+const newlyRegistered = (accesses: readonly Access[], now: Date): string[] =>
+  accesses
+    .filter(({ document, actor }) => {
+      const isNew = now.getTime() - document.registeredAt.getTime() <= takenBackWithin;
+      return isNew && !may(actor.roles, 'void');
+    })
+    .map(({ document }) => document.id);
+
+/** That a document is void. */
+export const voidedView = ({ voided }: LoadedDocument, person: PersonOf): contract.Document['voided'] =>
+  voided && { by: person(voided.byId), at: voided.at.toISOString(), reason: voided.reason };
 
 /** What is in force, where it is told: every member sees it, but who looks back may not see it any more. */
 function inForceSeen(access: Access): Version[] {
@@ -216,6 +236,7 @@ function toView(seen: Seen, facts: ViewFacts): contract.Document {
     versions: visible.total,
     templateFor: document.templateFor,
     limited: document.limit !== null,
+    voided: voidedView(document, person),
     reading: null,
     readers: null,
     reviewBy: inForce && document.reviewBy,
@@ -230,7 +251,7 @@ function toView(seen: Seen, facts: ViewFacts): contract.Document {
     approval: approvalView(access, person, now),
     approvers: document.approvers.map(({ id }) => person(id)),
     toCome: changes && !onlyLooks(actor) ? toCome : null,
-    acts: documentActs(access, now),
+    acts: documentActs(access, now, facts.registered.get(document.id) ?? null),
     seenBy: null,
   };
 }
@@ -356,9 +377,22 @@ export async function documentAnswer(
 /** Changes with what the caller sees of the document, custody included. */
 export function documentTag(view: contract.Document): string {
   const { latest, inForce, custody, approval, owner, coAuthors, approvers, reviewBy } = view;
-  const { fields, templateFor, limited } = view;
+  const { fields, templateFor, limited, voided } = view;
   return entityTag(
-    [latest, inForce, custody, approval, owner, coAuthors, approvers, reviewBy, fields, templateFor, limited],
+    [
+      latest,
+      inForce,
+      custody,
+      approval,
+      owner,
+      coAuthors,
+      approvers,
+      reviewBy,
+      fields,
+      templateFor,
+      limited,
+      voided,
+    ],
     latest.label,
   );
 }

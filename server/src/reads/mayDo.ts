@@ -23,6 +23,9 @@ import {
   refuseMarking,
   refuseReplacing,
   refuseReviewing,
+  refuseUnvoiding,
+  refuseVoiding,
+  type Registered,
   restore,
   shelter,
   submit,
@@ -32,7 +35,7 @@ import {
   type Version,
   withdraw,
 } from '@polychron/core';
-import { refusalOfClosed } from '../access/admission.ts';
+import { refusalOfClosed, refusalOfShut } from '../access/admission.ts';
 import type { Access, Caller, LibraryActor } from '../access/caller.ts';
 import type { LibraryRow } from '../store/models.ts';
 
@@ -52,14 +55,13 @@ function whileLooking({ lookingAs, lookingAt, name }: LibraryActor): Answer | nu
 }
 
 /**
- * Answers by name: of each act what core says of it, unless the actor only looks or the library is closed.
+ * Answers by name: of each act what core says of it, unless the actor only looks or all is refused.
  */
 function answers<N extends string>(
   actor: LibraryActor,
-  closed: { name: string; at: Date } | null,
+  refusal: Refusal | null,
   outcomes: Record<N, () => Outcome | Refusal | null>,
 ): Record<N, Answer> {
-  const refusal = refusalOfClosed(closed);
   const looking = whileLooking(actor) ?? (refusal && answer(refusal));
   const told = {} as Record<N, Answer>;
   for (const name in outcomes) told[name] = looking ?? answer(outcomes[name]());
@@ -75,13 +77,20 @@ const faultless = {
 };
 
 /** What the caller may do with a document now, asked of core itself. */
-export function documentActs({ document, actor }: Access, now: Date): contract.Document['acts'] {
+export function documentActs(
+  { document, actor }: Access,
+  now: Date,
+  registration: Registered | null,
+): contract.Document['acts'] {
   const { latest } = document;
   const earlier = latest.sequence === 1 ? latest : { ...latest, id: 'an earlier version', thinned: null };
   const content = { ...latest.content, size: 0 };
   const given = { version: latest, comment: '', inForceFrom: null };
   const title = `${latest.fields.title} `;
-  return answers<contract.Act>(actor, document.closed, {
+  const unvoid = answers(actor, refusalOfClosed(document.closed), {
+    unvoid: () => refuseUnvoiding(document, actor),
+  });
+  const others = answers<Exclude<contract.Act, 'unvoid'>>(actor, refusalOfShut(document), {
     checkOut: () => checkOut(document, actor, { reason: null, until: null }, now),
     checkIn: () => checkIn(document, actor, { ...faultless, keepCheckedOut: false, content }, now),
     upload: () => upload(document, actor, { ...faultless, content, basedOn: latest }, now),
@@ -100,7 +109,9 @@ export function documentActs({ document, actor }: Access, now: Date): contract.D
     markTemplate: () => refuseMarking(actor),
     limit: () => refuseLimiting(actor),
     distribute: () => refuseDistributing(document, actor),
+    void: () => refuseVoiding(document, actor, registration, now),
   });
+  return { ...others, ...unvoid };
 }
 
 /** What the caller may do with one version now. */
@@ -110,7 +121,7 @@ export function versionActs(
   now: Date,
 ): contract.Version['acts'] {
   const given = { version, reason: 'x' };
-  return answers(actor, document.closed, {
+  return answers(actor, refusalOfShut(document), {
     thin: () => thin(document, actor, given, now),
     recover: () => recover(document, actor, given, now),
     shelter: () => shelter(document, actor, { ...given, sheltered: true }),
@@ -123,7 +134,7 @@ export function versionActs(
 }
 
 /** Acts that only look, which somebody looked at may still be shown to have. */
-type Look = 'seePast' | 'seeEveryVersion';
+type Look = 'seePast' | 'seeVoided' | 'seeEveryVersion';
 /** Acts on the library itself, which go on where it is closed. */
 type Managing = 'manageMembers' | 'changeLibrary' | 'seeAs';
 type Changing = Exclude<keyof contract.Library['acts'], Look | Managing>;
@@ -146,8 +157,9 @@ export function libraryActs(
     seeAs: byRole('seeAs', 'Seeing the library as somebody else'),
   };
   return {
-    ...answers(actor, closedAt && { name, at: closedAt }, changing),
+    ...answers(actor, refusalOfClosed(closedAt && { name, at: closedAt }), changing),
     ...answers(actor, null, managing),
+    seeVoided: answer(refuseByRole(actor, 'seeVoided', 'Seeing voided documents')),
     seePast: answer(refuseByRole(actor, 'seePast', 'Seeing past versions')),
     seeEveryVersion: answer(refuseByRole(actor, 'seeEveryVersion', 'Seeing every version')),
   };

@@ -1,9 +1,10 @@
 import { rows } from './database.ts';
+import { isNotVoided } from './sight.ts';
 import type { Store } from './store.ts';
 
 /**
  * Documents a person answers for in any way (owner, co-author, approver, asked to decide, holder, copies set
- * aside), by library.
+ * aside), by library; not for voided ones, which nothing can be done with.
  */
 export function documentsCharged(
   store: Store,
@@ -20,7 +21,7 @@ export function documentsCharged(
          WHERE person_id = :personId AND kind = 'setAside' AND document_id IS NOT NULL
        UNION SELECT id FROM documents WHERE owner_id = :personId
        UNION SELECT document_id FROM document_people WHERE person_id = :personId
-     ) charged ON charged.id = d.id ORDER BY d.library_id, d.id`,
+     ) charged ON charged.id = d.id AND ${isNotVoided} ORDER BY d.library_id, d.id`,
     { personId },
   );
 }

@@ -9,6 +9,7 @@ import {
   type Rulebook,
   sightClass,
   type Version,
+  type Voided,
 } from '@polychron/core';
 import { openRuns, toRun } from './approvals.ts';
 import { columnsOf, rows, run, type Tx } from './database.ts';
@@ -19,6 +20,7 @@ import { namedKey, namedOf, nobodyNamed } from './named.ts';
 import { findPeople, namesOf } from './people.ts';
 import { keepTeamPeriod } from './periods.ts';
 import { type LibraryState, statesOfLibraries } from './rules.ts';
+import { isNotVoided } from './sight.ts';
 import type { Store } from './store.ts';
 import { contentOf, findVersions, versionsInUse, type VersionOf } from './versions.ts';
 
@@ -30,6 +32,7 @@ export interface LoadedDocument extends DocumentState {
   closed: LibraryState['closed'];
   /** By when it is to be reviewed, an ISO 8601 calendar date; null: by no date. */
   reviewBy: string | null;
+  registeredAt: Date;
   /** The document's own approvers; none where the library's are asked. */
   ownApproverIds: string[];
   /** Copies set aside that wait to be brought in. */
@@ -145,6 +148,8 @@ export async function loadDocuments(
           administrative: row.administrative,
           templateFor: row.templateFor,
           limit: row.limited ? (named.get(namedKey(id, 'limit')) ?? nobodyNamed) : null,
+          voided: toVoided(row),
+          registeredAt: row.registeredAt,
           distribution: row.distributed ? (named.get(namedKey(id, 'reading')) ?? nobodyNamed) : null,
           ownApproverIds: row.approverIds,
           reviewBy: row.reviewBy,
@@ -219,6 +224,10 @@ interface StoredDocument extends Pick<
   templateFor: string | null;
   limited: number;
   distributed: number;
+  registeredAt: Date;
+  voidedAt: Date | null;
+  voidedBy: string | null;
+  voidedReason: string | null;
   /** Whether copies of it are set aside. */
   aside: number;
   reviewBy: string | null;
@@ -240,7 +249,8 @@ async function storedDocuments(store: Store, ids: readonly string[], tx?: Tx): P
     store.db,
     `SELECT d.id, d.library_id AS libraryId, d.number, d.owner_id AS ownerId, o.name AS ownerName,
        d.co_author_ids AS coAuthorIds, d.approver_ids AS approverIds, d.administrative, d.template_for AS templateFor,
-       d.limited, d.distributed,
+       d.limited, d.distributed, d.created_at AS registeredAt, d.voided_at AS voidedAt, d.voided_by AS voidedBy,
+       d.voided_reason AS voidedReason,
        EXISTS (SELECT 1 FROM desk_files f WHERE f.document_id = d.id AND f.kind = 'setAside') AS aside,
        h.latest_id AS latestId,
        h.in_force_id AS inForceId, h.present_era AS presentEra, h.highest_major AS highestMajor,
@@ -261,6 +271,16 @@ async function storedDocuments(store: Store, ids: readonly string[], tx?: Tx): P
     administrative: parseJson<OwnValues>(row.administrative),
   }));
 }
+
+/** That a document was voided, as its row says. */
+export const toVoided = (row: {
+  voidedAt: Date | null;
+  voidedBy: string | null;
+  voidedReason: string | null;
+}): Voided | null =>
+  row.voidedAt && row.voidedBy
+    ? { at: row.voidedAt, byId: row.voidedBy, reason: row.voidedReason ?? '' }
+    : null;
 
 /** Copies of documents set aside on Desks. */
 async function setAsideOf(store: Store, documentIds: readonly string[], tx?: Tx): Promise<SetAsideRow[]> {
@@ -380,7 +400,7 @@ function toCustody(
 }
 
 /**
- * Documents of a library, in the order of their ids; locked inside a transaction. Where asked, only those in
+ * Documents of a library that stand, in the order of their ids; locked inside a transaction. Where asked, only those in
  * approval.
  */
 export async function documentsIn(
@@ -392,7 +412,8 @@ export async function documentsIn(
   const joined = which === 'inApproval' ? 'JOIN approval_runs r ON r.open_document_id = h.document_id' : '';
   const found = await rows<{ id: string }>(
     store.db,
-    `SELECT h.document_id AS id FROM heads h ${joined} WHERE h.library_id = :libraryId
+    `SELECT h.document_id AS id FROM heads h JOIN documents d ON d.id = h.document_id AND ${isNotVoided} ${joined}
+     WHERE h.library_id = :libraryId
      ORDER BY h.document_id ${tx ? 'FOR UPDATE' : ''}`,
     { libraryId },
     tx,
@@ -400,11 +421,12 @@ export async function documentsIn(
   return found.map(({ id }) => id);
 }
 
-/** Documents with a scheduled version whose moment has come. */
+/** Documents that stand, with a scheduled version whose moment has come. */
 export async function documentsDue(store: Store, now: Date): Promise<string[]> {
   const found = await rows<{ id: string }>(
     store.db,
-    `SELECT DISTINCT document_id AS id FROM versions WHERE standing = 'scheduled' AND in_force_from <= :now`,
+    `SELECT DISTINCT v.document_id AS id FROM versions v JOIN documents d ON d.id = v.document_id
+     WHERE v.standing = 'scheduled' AND v.in_force_from <= :now AND ${isNotVoided}`,
     { now },
   );
   return found.map(({ id }) => id);

@@ -106,9 +106,9 @@ async function tellAndRecord(
 const callsForReview = (before: Version | null, { changes }: Decision, { state }: Reduced): boolean =>
   before?.id !== state.inForce?.id || changes.some(({ kind }) => kind === 'review');
 
-/** Whether a change makes somebody one of the document's team, or no longer. */
+/** Whether a change makes somebody one of the document's team, or no longer, or leaves it out of lists. */
 const changesTeam = ({ kind }: Change): boolean =>
-  ['openCustody', 'closeCustody', 'passCustody', 'setPeople', 'setLimit'].includes(kind);
+  ['openCustody', 'closeCustody', 'passCustody', 'setPeople', 'setLimit', 'setVoided'].includes(kind);
 
 /** Ids of versions that a document's state does not hold. */
 function unknownTo(document: LoadedDocument, ids: readonly string[]): string[] {
@@ -329,6 +329,13 @@ async function keepChange(writing: Writing, change: Change): Promise<void> {
     case 'confirmRead': {
       const { versionId, personId, at } = change;
       await insertReading(store, { versionId, personId, documentId, at }, tx);
+      return;
+    }
+    case 'setVoided': {
+      const { at = null, byId = null, reason = null } = change.voided ?? {};
+      const changed = { voidedAt: at, voidedBy: byId, voidedReason: reason };
+      await models.Document.update(changed, { where: { id: documentId }, transaction: tx });
+      await keepTeamPeriod(store, documentId, by.at, tx);
       return;
     }
     case 'setTemplate': {

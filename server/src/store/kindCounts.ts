@@ -1,6 +1,6 @@
 import type { Reduced } from '@polychron/core';
 import { type Database, rows, run, type Tx } from './database.ts';
-import { isInCircle, kindOf, kindsIn, namedInTeam, type SeenKinds } from './sight.ts';
+import { kindOf, kindsIn, namedInTeam, type SeenKinds } from './sight.ts';
 
 /** Counts a document's versions by kind after some came or changed. */
 export async function addKinds(
@@ -59,17 +59,17 @@ export async function countOwn(
 }
 
 /**
- * How many versions of each document somebody sees: counted by kind for everybody, and one by one only where
+ * How many versions of each document somebody sees, of those that are there for them: counted by kind for everybody, and one by one only where
  * they are an author among others.
  */
 export async function countVersions(
   db: Database,
   documentIds: readonly string[],
-  viewer: { id: string; kinds: SeenKinds; seesLimited: boolean },
+  viewer: { id: string; kinds: SeenKinds; isThere: string },
   tx?: Tx,
 ): Promise<Map<string, number>> {
+  const { isThere } = viewer;
   const { all, team } = viewer.kinds;
-  const isThere = viewer.seesLimited ? 'TRUE' : isInCircle;
   const byKind = `SELECT k.document_id AS id, SUM(k.count) AS count FROM kind_counts k
     JOIN documents d ON d.id = k.document_id LEFT JOIN checkouts c ON c.document_id = k.document_id
     WHERE k.document_id IN (:documentIds) AND ${isThere} AND ((k.kind & ${all}) <> 0 OR ((k.kind & ${team}) <> 0 AND ${namedInTeam}))

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { chainText, type LedgerEntry } from '@polychron/core';
+import { chainText, type LedgerEntry, type Registered } from '@polychron/core';
 import { rows, type Tx } from './database.ts';
 import type { Store } from './store.ts';
 
@@ -36,4 +36,30 @@ export async function appendLedger(
     .digest('hex');
   await store.models.Ledger.create({ ...whole, chain, hash }, { transaction: tx });
   store.latestAct.raise(entry.at);
+}
+
+/** How documents were registered, and whether anybody else touched them since, by document. */
+export async function registrationsOf(
+  store: Store,
+  documentIds: readonly string[],
+  tx?: Tx,
+): Promise<Map<string, Registered>> {
+  if (documentIds.length === 0) return new Map();
+  const found = await rows<{ id: string; byId: string; at: Date; published: number; touched: number }>(
+    store.db,
+    `SELECT f.document_id AS id, f.person_id AS byId, f.at,
+       EXISTS (SELECT 1 FROM versions v WHERE v.document_id = f.document_id
+         AND v.state IN ('published', 'withdrawn')) AS published,
+       EXISTS (SELECT 1 FROM ledger o WHERE o.document_id = f.document_id
+         AND o.person_id <> f.person_id) AS touched
+     FROM ledger f WHERE f.chain IN (:documentIds) AND f.sequence = 1`,
+    { documentIds: [...documentIds] },
+    tx,
+  );
+  return new Map(
+    found.map(({ id, byId, at, published, touched }) => [
+      id,
+      { byId, at, published: Boolean(published), touched: Boolean(touched) },
+    ]),
+  );
 }

@@ -27,6 +27,8 @@ import { reviews } from './migrations/017-reviews.ts';
 import { invoker } from './migrations/025-invoker.ts';
 import { freeCodes } from './migrations/026-reserved-codes.ts';
 import { libraryCodes } from './migrations/027-library-codes.ts';
+import { voided } from './migrations/028-voided.ts';
+import { answers } from './migrations/029-answers.ts';
 import type { Migration } from './migrations/migration.ts';
 
 const migrations: readonly Migration[] = [
@@ -57,6 +59,8 @@ const migrations: readonly Migration[] = [
   invoker,
   freeCodes,
   libraryCodes,
+  voided,
+  answers,
 ];
 
 /** Tables and views that the migrations make, and the runner's own. */

@@ -90,6 +90,9 @@ export interface DocumentRow extends Row<DocumentRow> {
   administrative: CreationOptional<OwnValues>;
   /** The type of documents that begin as a copy of it. */
   templateFor: CreationOptional<string | null>;
+  voidedAt: CreationOptional<Date | null>;
+  voidedBy: CreationOptional<string | null>;
+  voidedReason: CreationOptional<string | null>;
   createdAt: Date;
 }
 export interface VersionRow extends Row<VersionRow> {
@@ -422,6 +425,9 @@ export function defineModels(db: Sequelize): Models {
       approverIds: { ...json('approverIds'), defaultValue: '[]' },
       administrative: { ...json('administrative'), defaultValue: '{}' },
       templateFor: { type: DataTypes.STRING(60), allowNull: true },
+      voidedAt: { ...time, allowNull: true },
+      voidedBy: { ...ref, allowNull: true },
+      voidedReason: { type: DataTypes.TEXT, allowNull: true },
       createdAt: time,
     }),
     Version: define(

@@ -2,6 +2,7 @@ import { rolesThatMay, type Named } from '@polychron/core';
 import { rows, run, type Tx } from './database.ts';
 import { keepNewest } from './newest.ts';
 import { keepTeamPeriod } from './periods.ts';
+import { isNotVoided } from './sight.ts';
 import type { Store } from './store.ts';
 
 /** For what people and groups are named with a document: it is kept to them, or they are to read it. */
@@ -305,7 +306,8 @@ export async function documentsToRead(store: Store, personId: string, count: num
          WHERE g.person_id = :personId) n
      JOIN heads h ON h.document_id = n.document_id JOIN versions v ON v.id = h.in_force_id
      JOIN people p ON p.id = :personId JOIN documents d ON d.id = h.document_id
-     WHERE (NOT d.limited OR EXISTS (SELECT 1 FROM circles k WHERE k.document_id = d.id AND k.person_id = p.id)
+     WHERE ${isNotVoided}
+     AND (NOT d.limited OR EXISTS (SELECT 1 FROM circles k WHERE k.document_id = d.id AND k.person_id = p.id)
        OR EXISTS (SELECT 1 FROM held_roles s WHERE s.library_id = d.library_id AND s.person_id = p.id
          AND s.role IN (${seeingRoles})))
      AND NOT EXISTS (SELECT 1 FROM readings r WHERE r.version_id = h.in_force_id AND r.person_id = :personId)

@@ -95,6 +95,7 @@ interface Facts {
   holderId: string | null;
   inForceId: string | null;
   limited: number;
+  voided: number;
 }
 type OfDocument<T> = T & { documentId: string };
 
@@ -105,7 +106,8 @@ export async function keepNewest(db: Database, documentIds: readonly string[], t
   const facts = await rows<Facts>(
     db,
     `SELECT d.id AS documentId, d.library_id AS libraryId, d.number, d.owner_id AS ownerId,
-       d.co_author_ids AS coAuthorIds, c.holder_id AS holderId, h.in_force_id AS inForceId, d.limited
+       d.co_author_ids AS coAuthorIds, c.holder_id AS holderId, h.in_force_id AS inForceId, d.limited,
+       d.voided_at IS NOT NULL AS voided
      FROM documents d JOIN heads h ON h.document_id = d.id LEFT JOIN checkouts c ON c.document_id = d.id
      WHERE d.id IN (:documentIds)`,
     given,
@@ -187,9 +189,14 @@ function changesOf(
     circle,
   }: { versions: readonly NewestByAuthor[]; before: readonly Newest[]; circle: string[] | null },
 ): Changes {
-  const { ownerId, coAuthorIds, holderId, inForceId } = fact;
+  const { ownerId, coAuthorIds, holderId, inForceId, voided } = fact;
   const named = [ownerId, ...parseJson<string[]>(coAuthorIds), holderId];
-  const after = newestOf(versions, { personIds: named.filter((id) => id !== null), inForceId, circle });
+  // Nothing heads a voided document in any list.
+  const after = newestOf(voided ? [] : versions, {
+    personIds: named.filter((id) => id !== null),
+    inForceId,
+    circle,
+  });
   const known = new Map(before.map((one) => [keyOf(one), one]));
   const stay = new Set(after.map(keyOf));
   return {

@@ -15,7 +15,7 @@ import {
 } from '@polychron/core';
 import { toRun, withPosts } from './approvals.ts';
 import { columnsOf, rows } from './database.ts';
-import { loadDocuments, type LoadedDocument } from './documents.ts';
+import { loadDocuments, type LoadedDocument, toVoided } from './documents.ts';
 import { type ApprovalRunRow, type CustodyPeriodRow, parseJson, type VersionRow } from './models.ts';
 import { namesOf } from './people.ts';
 import { nobodyNamed } from './named.ts';
@@ -180,8 +180,11 @@ interface TeamRow {
   administrative: string;
   templateFor: string | null;
   circle: string | null;
+  voidedAt: Date | null;
+  voidedBy: string | null;
+  voidedReason: string | null;
 }
-const teamsThen = `SELECT ${columnsOf('t', ['documentId', 'ownerId', 'coAuthorIds', 'administrative', 'templateFor', 'circle'])}
+const teamsThen = `SELECT ${columnsOf('t', ['documentId', 'ownerId', 'coAuthorIds', 'administrative', 'templateFor', 'circle', 'voidedAt', 'voidedBy', 'voidedReason'])}
   FROM team_periods t WHERE t.document_id IN (:ids) AND ${covering('t')}`;
 
 /** A time somebody held a document; until when, as it was said then. */
@@ -236,6 +239,7 @@ function isSeen(shell: Omit<Shell, 'seen'>, version: StoodRow, viewers: LookingB
         coAuthorIds: parseJson<string[]>(team.coAuthorIds),
         holderId: held?.holderId ?? null,
         circle: team.circle === null ? null : parseJson<string[]>(team.circle),
+        voided: team.voidedAt !== null,
       },
     },
     {
@@ -250,6 +254,7 @@ function isSeen(shell: Omit<Shell, 'seen'>, version: StoodRow, viewers: LookingB
         coAuthorIds: now.coAuthorIds,
         holderId: now.custody?.holderId ?? null,
         circle: circleOf(now),
+        voided: now.voided !== null,
       },
     },
   );
@@ -328,6 +333,7 @@ function documentThen(
     administrative: parseJson<OwnValues>(team.administrative),
     templateFor: team.templateFor,
     limit: limitThen(team),
+    voided: toVoided(team),
     presentEra,
     highest: ofEra.reduce((high, one) => (isHigher(one, high) ? one : high)),
     latest,

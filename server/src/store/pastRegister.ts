@@ -9,7 +9,7 @@ import {
 } from '@polychron/core';
 import { likeBeginning, rows } from './database.ts';
 import { covering, heldAt } from './periods.ts';
-import { seesLimited, sightCondition } from './sight.ts';
+import { seesLimited, sightWithVoided } from './sight.ts';
 import type { Store } from './store.ts';
 
 /** Somebody under the rules of a moment. */
@@ -34,6 +34,8 @@ export interface SoughtThen {
   subject?: string | undefined;
   /** An account. */
   owner?: string | undefined;
+  /** Only those that were void then, which are left out otherwise. */
+  voided?: boolean | undefined;
   /** Only those that somebody held then. */
   held?: boolean;
 }
@@ -64,16 +66,21 @@ function seenThen({ viewer, rules }: Looking): string {
 const isInCircleThen = `NOT EXISTS (SELECT 1 FROM team_periods t WHERE t.document_id = d.id AND ${covering('t')}
   AND t.circle IS NOT NULL AND t.circle NOT LIKE CONCAT('%"', :viewer, '"%'))`;
 
+/** Whether a document `d` was no voided one then. */
+const stoodThen = `EXISTS (SELECT 1 FROM team_periods t WHERE t.document_id = d.id AND ${covering('t')}
+  AND t.voided_at IS NULL)`;
+
 /** What narrows the documents that are looked through, over documents `d` and check-outs `c`. */
 function narrowing(sought: SoughtThen, words: readonly string[]): string[] {
-  const { then, now, inForce, state, subject, owner, held } = sought;
+  const { then, now, inForce, state, subject, owner, held, voided } = sought;
   const stood = [
     seenThen(then),
-    sightCondition(now.viewer, now.rules),
+    sightWithVoided(now.viewer, now.rules),
     ...(inForce ? ["p.standing = 'inForce'"] : []),
     ...(state ? ['p.state = :state'] : []),
   ];
   return [
+    voided ? `NOT ${stoodThen}` : stoodThen,
     `EXISTS (SELECT 1 FROM version_periods p JOIN versions v ON v.id = p.version_id
        WHERE p.document_id = d.id AND ${covering('p')} AND ${stood.join(' AND ')})`,
     ...words.map(

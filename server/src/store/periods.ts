@@ -115,8 +115,9 @@ export async function keepTeamPeriod(store: Store, documentId: string, at: Date,
   await run(
     store.db,
     `INSERT INTO team_periods (document_id, from_at, owner_id, co_author_ids, administrative,
-       template_for, circle)
+       template_for, voided_at, voided_by, voided_reason, circle)
      SELECT d.id, :at, d.owner_id, d.co_author_ids, d.administrative, d.template_for,
+       d.voided_at, d.voided_by, d.voided_reason,
        IF(d.limited, (SELECT COALESCE(JSON_ARRAYAGG(k.person_id), '[]') FROM circles k WHERE k.document_id = d.id), NULL)
      FROM documents d WHERE d.id = :documentId`,
     { documentId, at },

@@ -54,12 +54,13 @@ const life = fc.record({
   coAuthor: fc.option(fc.nat(people.length - 1)),
   reviewIn: fc.option(fc.constantFrom(-1, 0, 29, 30, 31)),
   circle: fc.option(fc.subarray([0, 1, 2]), { freq: 2 }),
+  voided: fc.integer({ max: 3, min: 0 }).map((place) => place === 0),
   holder: fc.option(fc.record({ who: fc.nat(people.length - 1), base: fc.nat(5), overdue: fc.boolean() })),
 });
 type Life = typeof life extends fc.Arbitrary<infer T> ? T : never;
 
 async function put(libraryId: string, life: Life): Promise<string> {
-  const { versions, inForce, owner, coAuthor, holder, circle, reviewIn } = life;
+  const { versions, inForce, owner, coAuthor, holder, circle, reviewIn, voided } = life;
   const { models } = server.context;
   const idOf = async (place: number): Promise<string> => (await server.caller(people[place] ?? '')).id;
   const { id } = await server.document(libraryId, 'first');
@@ -114,6 +115,10 @@ async function put(libraryId: string, life: Life): Promise<string> {
       await keepCircles(server.context, [id], tx);
     });
   }
+  if (voided) {
+    const by = { voidedAt: server.now, voidedBy: await idOf(3), voidedReason: 'Twice' };
+    await models.Document.update(by, { where: { id } });
+  }
   if (holder) {
     const untilAt = new Date(server.now.getTime() + (holder.overdue ? -1 : 1) * 36e5 * 24 * 400);
     const baseId = ids[holder.base % ids.length] ?? '';
@@ -145,6 +150,10 @@ const queries: Record<string, unknown>[] = [
   { overdue: 'true' },
   { overdue: 'true', q: 'checked' },
   { review: 'due' },
+  { voided: 'true' },
+  { voided: 'true', q: 'stor', sort: 'title' },
+  { voided: 'true', state: 'published', sort: 'changed' },
+  { voided: 'true', subject: 'line one' },
   { review: 'passed', q: 'stor' },
 ];
 
@@ -205,6 +214,7 @@ function expected(stored: readonly Stored[], actor: Actor, query: DocumentQuery)
       me: custody?.holderId === actor.id,
     }[query.heldBy ?? ''];
     return (
+      (document.voided !== null) === (query.voided ?? false) &&
       (!query.state || latest.state === query.state) &&
       (!query.q || areFound(soughtWords(query.q), words)) &&
       (!query.subject || latest.fields.subject?.includes(query.subject)) &&
@@ -290,7 +300,7 @@ test('the Register is what explain lets each person see, in every order, by ever
         for (const [path, next] of await subjectsOf(libraryId, { actor, rules })) {
           const names = JSON.parse(path) as string[];
           const right = seenOf(stored, actor)
-            .filter((one) => isOnPath(one, names))
+            .filter((one) => !one.document.voided && isOnPath(one, names))
             .flatMap(({ latest }) => latest.fields.subject?.[names.length] ?? []);
           expect({ account, roles, path, next }).toEqual({
             account,

@@ -4,7 +4,7 @@ import { partOf, readCursor, writeCursor } from './cursors.ts';
 import { likeBeginning, rows } from './database.ts';
 import type { Group } from './newest.ts';
 import { countSeen, inGroup, latestGroups, latestSeen, type Wanted, wantedOf } from './seenNewest.ts';
-import { seesEveryKind, sightCondition } from './sight.ts';
+import { kindsIn, kindsInState, seesEveryKind, sightCondition, sightWithVoided } from './sight.ts';
 import type { Store } from './store.ts';
 import type { Sight } from './versions.ts';
 
@@ -40,6 +40,7 @@ export async function findRegister(
   asked: { query: DocumentQuery; now: Date; gather?: number; within?: number },
 ): Promise<RegisterPart> {
   const { query, now, gather = mostGathered, within } = asked;
+  if (query.voided) return findVoided(store, libraryId, { actor, rules }, { query, now });
   const wanted = wantedOf(libraryId, actor, rules, { state: query.state, within });
   const sight = {
     condition: sightCondition(actor, rules, within),
@@ -53,9 +54,39 @@ export async function findRegister(
   return walked(search);
 }
 
+/**
+ * Voided documents, for whoever sees such: few, since each was a mistake, so that they are gathered and not
+ * walked.
+ */
+async function findVoided(
+  store: Store,
+  libraryId: string,
+  { actor, rules }: Sight,
+  { query, now }: { query: DocumentQuery; now: Date },
+): Promise<RegisterPart> {
+  const seen = sightWithVoided(actor, rules);
+  const filters = filtersOf(query, { condition: seen, whole: false }, now);
+  const given = Object.assign({ libraryId, viewer: actor.id, now }, ...filters.map((one) => one.given ?? {}));
+  const inState = query.state ? `AND l.kind IN (${kindsIn(kindsInState(query.state)).join()})` : '';
+  const voided = `(SELECT d.id AS document_id, d.number, l.id AS version_id,
+      JSON_VALUE(l.fields, '$.title') AS title, l.at AS changed
+    FROM documents d LEFT JOIN checkouts c ON c.document_id = d.id
+    JOIN versions l ON l.id = (SELECT v.id FROM versions v WHERE v.document_id = d.id AND ${seen}
+      ORDER BY v.sequence DESC LIMIT 1) ${inState}
+    WHERE d.library_id = :libraryId AND d.voided_at IS NOT NULL)`;
+  const source = 'SELECT id FROM documents WHERE library_id = :libraryId AND voided_at IS NOT NULL';
+  const wanted = wantedOf(libraryId, actor, rules);
+  return gathered(
+    { store, wanted, query, filters, given, voided },
+    { source, condition: 'TRUE', exact: false },
+  );
+}
+
 interface Search {
   store: Store;
   wanted: Wanted;
+  /** Rows of voided documents, where those are meant, in place of `newest_versions`. */
+  voided?: string;
   query: DocumentQuery;
   filters: readonly Filter[];
   given: Record<string, unknown>;
@@ -267,13 +298,13 @@ const conditionsOf = (filters: readonly Filter[]): string =>
 
 /** Gathers all that a narrow filter may let through: read once, counted and cut into parts from there. */
 async function gathered(search: Search, narrow: Narrow): Promise<RegisterPart> {
-  const { store, wanted, query, filters } = search;
+  const { store, wanted, query, filters, voided } = search;
   const left = filters.filter(({ source }) => !narrow.exact || source !== narrow.source);
   const { behind, by, given } = order(search, 'n.sortKey');
   // No more of a row than its place needs: all of them stand in a table of their own while they are counted.
   const counted = `SELECT n.document_id AS id, n.number, ${keys[query.sort]} AS sortKey, COUNT(*) OVER () AS total
-    FROM (${narrow.source}) few JOIN newest_versions n ON n.document_id = few.id
-    WHERE ${latestSeen(wanted)} ${conditionsOf(left)}`;
+    FROM (${narrow.source}) few JOIN ${voided ?? 'newest_versions'} n ON n.document_id = few.id
+    WHERE ${voided ? 'TRUE' : latestSeen(wanted)} ${conditionsOf(left)}`;
   const found = await rows<Found & { total: number }>(
     store.db,
     `SELECT * FROM (${counted}) n WHERE TRUE ${behind} ${by} LIMIT :count`,

@@ -13,6 +13,7 @@ import {
 import type mariadb from 'mariadb';
 import { openConnection } from './database.ts';
 import { nobodyNamed } from './named.ts';
+import { isNotVoided } from './sight.ts';
 
 /**
  * One pass over a library's versions, in the order of documents and of time. The benchmark holds the
@@ -96,7 +97,7 @@ export class LibraryReading {
     }
   }
 
-  /** Every document with all its versions; `progress` is told how many versions were read. */
+  /** Every document that stands, with all its versions; `progress` is told how many versions were read. */
   async *read(progress: (done: number) => void): AsyncGenerator<RehearsedDocument> {
     let current = '';
     let versions: RehearsedVersion[] = [];
@@ -106,6 +107,7 @@ export class LibraryReading {
     ]);
     for await (const row of rows as AsyncIterable<VersionColumns>) {
       const [documentId] = row;
+      if (!this.documents.has(documentId)) continue;
       if (documentId !== current) {
         yield* this.whole(current, versions);
         current = documentId;
@@ -161,7 +163,8 @@ async function readDocuments(
        c.holder_id AS holderId, p.name AS holderName, c.base_id AS baseId,
        (SELECT GROUP_CONCAT(f.base_id) FROM desk_files f WHERE f.document_id = d.id AND f.kind = 'setAside') AS setAside
      FROM heads h JOIN documents d ON d.id = h.document_id JOIN versions l ON l.id = h.latest_id
-     LEFT JOIN checkouts c ON c.document_id = d.id LEFT JOIN people p ON p.id = c.holder_id WHERE h.library_id = ?`,
+     LEFT JOIN checkouts c ON c.document_id = d.id LEFT JOIN people p ON p.id = c.holder_id
+     WHERE h.library_id = ? AND ${isNotVoided}`,
     [libraryId],
   );
   return found.map((row) => ({ expected: row.expected, facts: toFacts(row, waiting) }));

@@ -1,6 +1,7 @@
 import type { ReviewOutcome } from '@polychron/core';
 import { rows, run, type Tx } from './database.ts';
 import type { PersonName } from './people.ts';
+import { isNotVoided } from './sight.ts';
 import type { Store } from './store.ts';
 
 /** A review of a version. */
@@ -78,7 +79,7 @@ export interface ReviewDue {
 const due = `SELECT h.document_id AS documentId, h.library_id AS libraryId, d.owner_id AS ownerId,
     DATE_FORMAT(h.review_by, '%Y-%m-%d') AS reviewBy
   FROM heads h JOIN documents d ON d.id = h.document_id
-  JOIN libraries l ON l.id = h.library_id AND l.closed_at IS NULL`;
+  JOIN libraries l ON l.id = h.library_id AND l.closed_at IS NULL AND ${isNotVoided}`;
 
 /**
  * Documents of a person that are to be reviewed by a day, the soonest first; and those past their date in

@@ -99,19 +99,34 @@ export const kindsIn = (set: number): number[] =>
 export const isInCircle =
   '(NOT d.limited OR EXISTS (SELECT 1 FROM circles k WHERE k.document_id = d.id AND k.person_id = :viewer))';
 
+/** Whether a document `d` stands. */
+export const isNotVoided = 'd.voided_at IS NULL';
+
+/** Whether a document `d` is there for somebody: they are of those it is kept to, and may see it if it is void. */
+export function isThereFor(viewer: Pick<Viewer, 'roles'>): string {
+  const parts = [
+    ...(seesLimited(viewer) ? [] : [isInCircle]),
+    ...(may(viewer.roles, 'seeVoided') ? [] : [isNotVoided]),
+  ];
+  return parts.length === 0 ? 'TRUE' : `(${parts.join(' AND ')})`;
+}
+
 /**
  * The versions a person sees, of kinds asked for, as a condition over `v`, `d` and `c` with the replacement
- * `:viewer`.
+ * `:viewer`; not those of voided documents.
  */
-export function sightCondition(viewer: Viewer, rules: Rulebook, within?: number): string {
+export const sightCondition = (viewer: Viewer, rules: Rulebook, within?: number): string =>
+  `(${sightWithVoided(viewer, rules, within)} AND ${isNotVoided})`;
+
+/** The same, with those of voided documents for whoever sees such: where a document or void ones are asked for. */
+export function sightWithVoided(viewer: Viewer, rules: Rulebook, within?: number): string {
   const kinds = seenKinds(viewer, rules, within);
   const parts = [
     ...(kinds.all === 0 ? [] : [`v.kind IN (${kindsIn(kinds.all).join()})`]),
     ...(kinds.team === 0 ? [] : [`(v.kind IN (${kindsIn(kinds.team).join()}) AND ${team})`]),
   ];
   if (parts.length === 0) return 'FALSE';
-  const seen = `(${parts.join(' OR ')})`;
-  return seesLimited(viewer) ? seen : `(${seen} AND ${isInCircle})`;
+  return `((${parts.join(' OR ')}) AND ${isThereFor(viewer)})`;
 }
 
 /**

@@ -1,5 +1,6 @@
 import { type Charge, type Role, rolesThatMay } from '@polychron/core';
 import { rows, type Tx } from './database.ts';
+import { isNotVoided } from './sight.ts';
 import type { Store } from './store.ts';
 
 /** Work of somebody who would not have the roles for it any more. */
@@ -48,7 +49,7 @@ export function strandedWork(
          JOIN documents d ON d.id = c.document_id AND d.library_id IN (:libraryIds)
          WHERE c.holder_id IN (:personIds) AND ${lacks('c.holder_id', 'AND h.role IN (:holding)')}
        UNION ALL SELECT 'owns', d.owner_id, d.id, d.library_id, d.number FROM documents d
-         WHERE d.library_id IN (:libraryIds) AND d.owner_id IN (:personIds) AND ${lacks('d.owner_id', '')}
+         WHERE d.library_id IN (:libraryIds) AND d.owner_id IN (:personIds) AND ${isNotVoided} AND ${lacks('d.owner_id', '')}
      ) w JOIN people p ON p.id = w.personId AND p.closed_at IS NULL
      ORDER BY w.work, p.name, w.number LIMIT :count`,
     { ...of, deciding: rolesThatMay('decide'), holding: rolesThatMay('checkIn') },

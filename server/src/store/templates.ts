@@ -1,6 +1,6 @@
 import type { Viewer } from '@polychron/core';
 import { rows } from './database.ts';
-import { isInCircle, seesLimited } from './sight.ts';
+import { isNotVoided, isThereFor } from './sight.ts';
 import type { Store } from './store.ts';
 
 /** Templates of a library that are in force and there for somebody, by type and number; and how many. */
@@ -11,7 +11,7 @@ export async function findTemplates(
 ): Promise<{ ids: string[]; total: number }> {
   const from = `FROM documents d JOIN heads h ON h.document_id = d.id
     WHERE d.library_id = :libraryId AND d.template_for IS NOT NULL AND h.in_force_id IS NOT NULL
-      AND ${seesLimited(viewer) ? 'TRUE' : isInCircle}`;
+      AND ${isNotVoided} AND ${isThereFor(viewer)}`;
   const given = { libraryId, viewer: viewer.id, offset, count };
   const found = await rows<{ id: string }>(
     store.db,

@@ -17,8 +17,8 @@ import {
   kindsOf,
   namedInTeam,
   seenKinds,
-  seesLimited,
-  sightCondition,
+  isThereFor,
+  sightWithVoided,
   sightInOne,
 } from './sight.ts';
 import type { Store } from './store.ts';
@@ -283,7 +283,7 @@ async function newestSeen<V extends VersionOutline>(
          COUNT(*) OVER (PARTITION BY v.document_id) AS seen, h.last_sequence AS length
        FROM heads h JOIN ${source} ON v.document_id = h.document_id
        WHERE h.document_id IN (:documentIds) AND v.sequence > h.last_sequence - ${lookedThrough}
-         AND ${sightCondition(sight.actor, sight.rules)}
+         AND ${sightWithVoided(sight.actor, sight.rules)}
      ) near JOIN versions v ON v.id = near.id WHERE place <= :count`,
     { documentIds, count, viewer: sight.actor.id },
     tx,
@@ -356,7 +356,7 @@ const visibleTotals = (
   countVersions(
     store.db,
     documentIds,
-    { id: actor.id, kinds: seenKinds(actor, rules), seesLimited: seesLimited(actor) },
+    { id: actor.id, kinds: seenKinds(actor, rules), isThere: isThereFor(actor) },
     tx,
   );
 
@@ -443,7 +443,7 @@ export async function visibleNeighbours(
     const [row] = await rows<{ id: string }>(
       store.db,
       `SELECT v.id FROM ${source} WHERE v.document_id = :documentId AND v.sequence ${sign} :sequence
-         AND ${sightCondition(actor, rules)} ORDER BY v.sequence ${order} LIMIT 1`,
+         AND ${sightWithVoided(actor, rules)} ORDER BY v.sequence ${order} LIMIT 1`,
       { documentId, sequence, viewer: actor.id },
     );
     return row ? ((await findVersions(store, [row.id])).get(row.id) ?? null) : null;
@@ -464,7 +464,7 @@ export async function wordsBefore(
   const found = await rows<{ id: string; words: number | null }>(
     store.db,
     `SELECT w.id, (SELECT v.words FROM versions v WHERE v.document_id = w.document_id AND v.sequence < w.sequence
-         AND ${sightCondition(actor, rules)} ORDER BY v.sequence DESC LIMIT 1) AS words
+         AND ${sightWithVoided(actor, rules)} ORDER BY v.sequence DESC LIMIT 1) AS words
      FROM versions w JOIN documents d ON d.id = w.document_id LEFT JOIN checkouts c ON c.document_id = w.document_id
      WHERE w.id IN (:ids)`,
     { ids, viewer: actor.id },

@@ -116,6 +116,12 @@ export function documentRaces(server: TestServer): Cases {
       before: (id) => done('controller', 'distribute', id, { people: ['reader'], groups: [] }),
     }),
     review: about('review', { account: 'controller', body: { outcome: 'confirmed', nextBy: '2099-01-01' } }),
+    void: about('void', { account: 'controller', body: { reason } }),
+    unvoid: about('unvoid', {
+      account: 'controller',
+      before: (id) => done('controller', 'void', id, { reason }),
+      body: { reason },
+    }),
     withdraw: about('withdraw', { account: 'controller', body: { version: '1.0', reason } }),
     reinstate: about('reinstate', {
       account: 'controller',

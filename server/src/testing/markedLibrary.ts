@@ -139,6 +139,10 @@ async function build(server: TestServer, library: string): Promise<Document[]> {
     .put(`/api/v1/documents/${limited.id}/limits`)
     .send({ limit: { people: ['reader', 'approver'], groups: [] }, reason: 'Names' })
     .expect(200);
+  const voided = await make('major');
+  await server.change(voided.id, word('draft'));
+  await post('author', `${voided.id}/distribution`, { people: ['reader'], groups: [] });
+  await post('controller', `${voided.id}/void`, { reason: word('mistake') });
   await server.rules(library, { approval });
   await post('author', `${rejected.id}/submit`, { comment: word('submitted') });
   await post('approver', `${rejected.id}/decision`, {
@@ -153,7 +157,7 @@ async function build(server: TestServer, library: string): Promise<Document[]> {
     comment: word('approved'),
   });
   await post('author', `${held.id}/checkout`, { reason: word('reason') });
-  return [plain, limited, held, draftOnly, scheduled, inApproval, rejected, approved];
+  return [plain, limited, voided, held, draftOnly, scheduled, inApproval, rejected, approved];
 }
 
 /**

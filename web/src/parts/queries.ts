@@ -272,7 +272,10 @@ export const issuableQuery = (id: string, v: string) =>
   });
 
 export type RegisterFilter = Partial<
-  Pick<DocumentQuery, 'q' | 'state' | 'heldBy' | 'subject' | 'path' | 'overdue' | 'review' | 'sort'>
+  Pick<
+    DocumentQuery,
+    'q' | 'state' | 'heldBy' | 'subject' | 'path' | 'overdue' | 'review' | 'voided' | 'sort'
+  >
 >;
 /** A library's documents that fit the filter. */
 export const documentsQuery = (libraryId: string, filter: RegisterFilter) =>

@@ -24,6 +24,7 @@ import { Waiting } from '../../ui/Waiting.tsx';
 import { useLooking, useOnlyLooks } from '../../ui/looking.ts';
 import { RestoreConsequences } from '../../parts/restore/RestoreConsequences.tsx';
 import { IssuedCopy } from '../../parts/issuing/IssuedCopy.tsx';
+import { VoidedHere } from '../../parts/standing/Voiding.tsx';
 import { Strand } from '../../parts/strand/Strand.tsx';
 import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
 import { labelWords, stateWords } from '../../parts/versionNumber/VersionNumber.tsx';
@@ -118,6 +119,7 @@ export function DocumentPage() {
           checkOutButton={checkOutButton}
         />
       </header>
+      <VoidedHere document={document} />
       <Strand
         document={document}
         versions={[...versions].reverse()}
@@ -279,6 +281,7 @@ function VersionFrame({
             {' '}
             since {date(shown.inForceFrom ?? shown.at)}
             {!isPast &&
+              !document.voided &&
               (document.limited
                 ? ' · what those see to whom it is kept'
                 : ' · what everyone in the library sees')}

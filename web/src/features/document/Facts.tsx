@@ -14,6 +14,7 @@ import { ownLines } from '../../parts/fields/ownFields.ts';
 import { KeepingActs } from '../../parts/keeping/KeepingActs.tsx';
 import { ReviewActs } from '../../parts/review/ReviewActs.tsx';
 import { TemplateActs } from '../../parts/templates/TemplateActs.tsx';
+import { VoidActs } from '../../parts/standing/Voiding.tsx';
 import { StandingActs } from '../../parts/standing/StandingActs.tsx';
 import { useLooking, useOnlyLooks } from '../../ui/looking.ts';
 import { stateWords, VersionNumber } from '../../parts/versionNumber/VersionNumber.tsx';
@@ -112,6 +113,7 @@ export function Facts(props: Props) {
         <dt>SHA-256</dt>
         <dd className="number hash">{shown?.sha256}</dd>
       </dl>
+      <VoidActs document={document} />
     </aside>
   );
 }

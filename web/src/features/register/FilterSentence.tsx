@@ -5,6 +5,8 @@ import type { RegisterFilter } from '../../parts/queries.ts';
 
 interface Props {
   filter: RegisterFilter;
+  /** Whether voided documents can be asked for. */
+  seesVoided: boolean;
   documents: Document[];
   total: number | null;
   /** Whether the total is an estimate. */
@@ -15,7 +17,7 @@ interface Props {
 }
 
 /** The filter as one sentence whose underlined words are the choices. */
-export function FilterSentence({ filter, documents, total, about, all, onChange }: Props) {
+export function FilterSentence({ filter, seesVoided, documents, total, about, all, onChange }: Props) {
   const subjects = [
     ...new Set([
       ...documents.flatMap((document) => document.fields.subject ?? []),
@@ -30,7 +32,20 @@ export function FilterSentence({ filter, documents, total, about, all, onChange 
   const overdue = filter.overdue ? 'overdue' : (filter.heldBy ?? '');
   return (
     <h1 className="sentence">
-      Documents about{' '}
+      {seesVoided ? (
+        <Choice
+          name="Void"
+          value={filter.voided ? 'true' : ''}
+          choices={[
+            ['', 'Documents'],
+            ['true', 'Voided documents'],
+          ]}
+          onChoose={(value) => onChange({ voided: value })}
+        />
+      ) : (
+        'Documents'
+      )}{' '}
+      about{' '}
       <Choice
         value={filter.path ?? filter.subject ?? ''}
         choices={[

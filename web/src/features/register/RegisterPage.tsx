@@ -13,6 +13,7 @@ import { useLooking, useOnlyLooks } from '../../ui/looking.ts';
 import { useDropped } from '../../parts/drop/useDropped.ts';
 import { useFileDrop } from '../../parts/drop/useFileDrop.ts';
 import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
+import { hasTypedInto } from '../../ui/unfinished.ts';
 import { useGiveBack } from '../../parts/custody/useGiveBack.ts';
 import { sentenceOf } from '../../ui/api.ts';
 import { useMessages } from '../../ui/messages.tsx';
@@ -34,7 +35,17 @@ const SubjectTree = lazy(async () => ({ default: (await import('./SubjectTree.ts
 const SidePanel = lazy(async () => ({ default: (await import('./SidePanel.tsx')).SidePanel }));
 const Dropped = lazy(async () => ({ default: (await import('../../parts/drop/Dropped.tsx')).Dropped }));
 
-const filterNames = ['q', 'state', 'heldBy', 'subject', 'path', 'overdue', 'review', 'sort'] as const;
+const filterNames = [
+  'q',
+  'state',
+  'heldBy',
+  'subject',
+  'path',
+  'overdue',
+  'review',
+  'voided',
+  'sort',
+] as const;
 
 /** The list of controlled documents of a library. */
 export function RegisterPage() {
@@ -55,8 +66,8 @@ export function RegisterPage() {
   const giveBack = useGiveBack();
   const message = useMessages();
   const act = (document: Document, which: RowAct): void => {
-    // Nothing is lost when nothing was saved, so nothing is asked.
-    if (which === 'giveBack' && document.custody?.saves === 0) {
+    // Nothing is lost when nothing was saved or typed, so nothing is asked.
+    if (which === 'giveBack' && document.custody?.saves === 0 && !hasTypedInto(document.id)) {
       giveBack(document).catch((error: unknown) => void message.error(sentenceOf(error), 8));
       return;
     }
@@ -134,6 +145,7 @@ export function RegisterPage() {
       <div className="register-head">
         <FilterSentence
           filter={filter}
+          seesVoided={library.acts.seeVoided.allowed}
           documents={documents}
           total={list.data?.pages[0]?.total ?? null}
           about={list.data?.pages[0]?.about ?? false}
