@@ -24,6 +24,8 @@ export interface IssuedFacts {
   reviewBy: string | null;
   /** What is in force now, as people read it; null: nothing. */
   inForce: string | null;
+  /** Whether the document is void. */
+  voided: boolean;
 }
 
 /** Values to be written, by the key of their name; and the names, as the library calls them. */
@@ -36,7 +38,8 @@ export interface ControlValues {
 const dateOf = (at: Date): string => at.toISOString().slice(0, 10);
 
 /** How a version stands, in a word or two that are true on paper on the day it is issued. */
-export function statusWords({ state, standing, inForceFrom, inForce }: IssuedFacts): string {
+export function statusWords({ state, standing, inForceFrom, inForce, voided }: IssuedFacts): string {
+  if (voided) return 'Void';
   switch (state) {
     case 'draft':
       return 'Draft';

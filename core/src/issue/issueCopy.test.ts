@@ -30,6 +30,7 @@ const inForce: IssuedFacts = {
   inForceFrom: at,
   reviewBy: '2027-11-02',
   inForce: '2.0',
+  voided: false,
 };
 const draft: IssuedFacts = {
   ...inForce,
@@ -289,6 +290,7 @@ test('how a version stands is true of every state', () => {
   expect(says({})).toBe('In force');
   expect(says({ standing: 'superseded', version: '1.0' })).toBe('Superseded; 2.0 is in force');
   expect(says({ standing: 'superseded', inForce: null })).toBe('Superseded');
+  expect(says({ voided: true })).toBe('Void');
   expect(says({ standing: 'scheduled' })).toBe('In force from 2026-11-02');
   expect(says({ state: 'withdrawn', standing: null })).toBe('Withdrawn; 2.0 is in force');
   for (const state of ['draft', 'inApproval', 'approved', 'rejected'] as const) {

@@ -93,6 +93,7 @@ export async function issueOf(context: Context, access: Access, version: Version
     approverNames: approvers.map(nameOf),
     inForceFrom: inForceFrom(version),
     reviewBy: (isInForce ? document.reviewBy : fields.reviewBy) ?? null,
+    voided: document.voided !== null,
     inForce: inForce && (!past || sees(access, inForce)) ? numberWords(labelIn(document, inForce)) : null,
   };
   const control = controlValues(facts, rules.controlNames, nameOf);

@@ -271,15 +271,16 @@ function VersionFrame({
   const isInForce = inForce?.id === shown.id;
   const other = shown.id === latest.id ? 'draft' : 'past';
   return (
-    <div className={`version-frame ${isInForce ? 'in' : other}`}>
+    <div className={`version-frame ${isInForce && !document.voided ? 'in' : other}`}>
       <span title={shown.why}>
         <strong>
-          {labelWords(shown)} · {stateWords(shown)}
+          {labelWords(shown)} · {document.voided ? 'void' : stateWords(shown)}
         </strong>
         {isInForce ? (
           <>
             {' '}
-            since {date(shown.inForceFrom ?? shown.at)}
+            {document.voided && '· in force '}since {date(shown.inForceFrom ?? shown.at)}
+            {document.voided && ` until ${date(document.voided.at)}`}
             {!isPast &&
               !document.voided &&
               (document.limited
