@@ -26,11 +26,11 @@ const client = new QueryClient({
 });
 
 const router = createBrowserRouter([
-  { path: '/sign-in', lazy: screens.signIn, hydrateFallbackElement: <Waiting /> },
+  { path: '/sign-in', lazy: screens.signIn, hydrateFallbackElement: <Waiting screen /> },
   {
     element: <Shell />,
     errorElement: <Nowhere />,
-    hydrateFallbackElement: <Waiting />,
+    hydrateFallbackElement: <Waiting screen />,
     children: [
       { path: '/', element: <FirstLibrary /> },
       { path: '/people', lazy: screens.people },

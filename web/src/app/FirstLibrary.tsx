@@ -7,7 +7,7 @@ import { Waiting } from '../ui/Waiting.tsx';
 export function FirstLibrary() {
   const { data } = useQuery(librariesQuery);
   const { data: session } = useQuery(sessionQuery);
-  if (!data) return <Waiting />;
+  if (!data) return <Waiting screen />;
   const mine = data.items.find((library) => library.roles.length > 0);
   // Whoever manages libraries without being in one goes where that is done.
   if (!mine && session?.systemAdministrator) return <Navigate to="/people" replace />;

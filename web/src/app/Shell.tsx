@@ -17,6 +17,7 @@ import { FindMenu } from '../ui/FindMenu.tsx';
 import { useHelp } from '../ui/help.ts';
 import { useSession } from '../ui/session.ts';
 import { readUnfinished, useUnfinishedForms } from '../ui/unfinished.ts';
+import { ScreenTitle } from './ScreenTitle.tsx';
 import { UnfinishedHere } from './UnfinishedHere.tsx';
 import { useLooking, useOnlyLooks } from '../ui/looking.ts';
 import { AsOfBanner, AsOfChoice } from './AsOfBar.tsx';
@@ -32,6 +33,7 @@ import { useUploads } from './uploads.ts';
 import { useLive } from './useLive.ts';
 import { Waiting } from '../ui/Waiting.tsx';
 import './Shell.css';
+import './narrow.css';
 
 // None of these is there at once.
 const Help = lazy(async () => ({ default: (await import('./Help.tsx')).Help }));
@@ -100,6 +102,7 @@ export function Shell() {
         )}
         <Outlet />
       </div>
+      <ScreenTitle />
     </div>
   );
 }

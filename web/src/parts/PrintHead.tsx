@@ -13,7 +13,12 @@ export function PrintHead({ versions }: { versions: readonly Version[] }) {
       {versions.map((version) => (
         <p key={version.id}>
           {numberWords(version.label)}, {stateWords(version)}: {version.author.name}, {moment(version.at)}
-          {version.comment && <> “{version.comment}”</>}
+          {version.comment && (
+            <>
+              {' '}
+              “<bdi>{version.comment}</bdi>”
+            </>
+          )}
         </p>
       ))}
       <p>

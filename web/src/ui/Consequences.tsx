@@ -2,6 +2,7 @@ import { Button, Input } from 'antd';
 import { type ReactNode, useState } from 'react';
 import { Refusal } from './Refusal.tsx';
 import { useEscape } from './useEscape.ts';
+import { useFocusBack } from './useFocusBack.ts';
 import './Consequences.css';
 
 /** One way to go on, its outcome on the button. */
@@ -41,6 +42,7 @@ export function Consequences({ children, outcomes, onLeave, ...asked }: Props) {
   const [busy, setBusy] = useState<string | null>(null);
   const [error, setError] = useState<unknown>(null);
   useEscape(onLeave);
+  useFocusBack();
   const go = async (outcome: Outcome): Promise<void> => {
     setBusy(outcome.label);
     setError(null);
@@ -59,6 +61,7 @@ export function Consequences({ children, outcomes, onLeave, ...asked }: Props) {
       {asked.commentHint !== undefined && (
         <Input
           autoFocus
+          dir="auto"
           value={comment}
           maxLength={4000}
           placeholder={asked.commentHint}

@@ -203,7 +203,7 @@ function ItemButton({
       onClick={() => onChoose(document.id)}
     >
       <span className="approvals-name">
-        <span className="number doc-number">{document.number}</span> {document.title}
+        <span className="number doc-number">{document.number}</span> <bdi>{document.title}</bdi>
       </span>
       <span className="muted">
         <span className="number">{numberWords(version)}</span>
@@ -217,7 +217,11 @@ function ItemButton({
         )}{' '}
         · {document.library.name} · {submittedBy.name}, {dayTime(at)}
       </span>
-      {comment && <span className="approvals-comment">“{comment}”</span>}
+      {comment && (
+        <span className="approvals-comment">
+          “<bdi>{comment}</bdi>”
+        </span>
+      )}
       {children}
     </button>
   );

@@ -33,7 +33,7 @@ export function Decided({
               onClick={() => onChoose(document.id)}
             >
               <span className="approvals-name">
-                <span className="number doc-number">{document.number}</span> {document.title}
+                <span className="number doc-number">{document.number}</span> <bdi>{document.title}</bdi>
               </span>
               <span className="muted">
                 <span className="number">{numberWords(version)}</span> · {document.library.name}

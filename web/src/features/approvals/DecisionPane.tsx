@@ -26,7 +26,9 @@ export function DecisionPane({ id, onDone }: { id: string; onDone: () => void })
       <header className="decision-head">
         <h2>
           <span className="number doc-number">{document.number}</span>{' '}
-          <Link to={`/${library.code}/documents/${id}`}>{document.title}</Link>
+          <Link to={`/${library.code}/documents/${id}`}>
+            <bdi>{document.title}</bdi>
+          </Link>
         </h2>
         <div className="decision-posts">
           {approval ? <Posts approval={approval} /> : latest.approval && <DecidedRun run={latest.approval} />}

@@ -47,7 +47,7 @@ export function AsOfPage() {
   const list = useInfiniteQuery({ ...calendarQuery(library?.id ?? ''), enabled: Boolean(library) });
   if (library === null) return <Nowhere />;
   if (list.error) return <Nowhere error={list.error} />;
-  if (!library || !list.data) return <Waiting lines={9} />;
+  if (!library || !list.data) return <Waiting lines={9} screen />;
   const rows = list.data.pages.flatMap((page) => page.items);
   const span = spanOf(rows, now);
   const { at, since } = lines;
@@ -171,7 +171,10 @@ function CalendarRow({ row, span, at, code }: { row: Row; span: Span; at: number
   return (
     <li>
       <Link to={`/${code}/documents/${id}`} title={title}>
-        <span className="number doc-number">{number}</span> <span className="title">{title}</span>
+        <span className="number doc-number">{number}</span>{' '}
+        <span className="title" dir="auto">
+          {title}
+        </span>
       </Link>
       <span className="as-of-row" aria-hidden="true">
         {barsOf(row, span).map(({ versionId, from, until, version, left, width }) => (

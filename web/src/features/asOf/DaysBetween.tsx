@@ -79,7 +79,11 @@ function Told({ item, code }: { item: Happening; code: string }) {
           ? `${decision === 'approve' ? 'approved' : 'rejected'} by ${by?.name ?? 'somebody'}`
           : acts[what]}
       </span>
-      {comment && what !== 'left' && <span className="muted">: “{comment}”</span>}
+      {comment && what !== 'left' && (
+        <span className="muted">
+          : “<bdi>{comment}</bdi>”
+        </span>
+      )}
     </>
   );
 }

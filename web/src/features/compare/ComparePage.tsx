@@ -1,5 +1,5 @@
 import { numberWords } from '@polychron/core';
-import { routes } from '@polychron/contract';
+import { type Document, routes } from '@polychron/contract';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { Select } from 'antd';
 import { Link, useNavigate, useParams } from 'react-router-dom';
@@ -41,11 +41,13 @@ export function ComparePage({ soFar = false }: { soFar?: boolean }) {
   const picture = (part: string, isGone = false): string =>
     addressOf(routes.versionPicture, { params: { id, v: soFar || isGone ? from : to, part } });
   return (
-    <main className="compare">
+    <main className="compare" data-title={titleOf({ from, to: soFar ? 'your working copy' : to, document })}>
       <header className="document-head">
         <span className="number doc-number">{document?.number}</span>
         <h1>
-          <Link to={`/${code}/documents/${id}`}>{document?.title}</Link>
+          <Link to={`/${code}/documents/${id}`}>
+            <bdi>{document?.title}</bdi>
+          </Link>
         </h1>
       </header>
       <div className="compare-bar">
@@ -99,3 +101,7 @@ export function ComparePage({ soFar = false }: { soFar?: boolean }) {
 export function SoFarPage() {
   return <ComparePage soFar />;
 }
+
+/** The screen's name: what is compared, and of which document. */
+const titleOf = (of: { from: string; to: string; document: Document | undefined }): string =>
+  `Compare ${numberWords(of.from)} with ${numberWords(of.to)}, ${of.document?.number ?? ''} ${of.document?.title ?? ''}`;

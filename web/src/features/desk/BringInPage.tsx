@@ -28,7 +28,7 @@ export function BringInPage() {
   const [search, setSearch] = useSearchParams();
   const { data: file, error } = useQuery(deskFileQuery(id));
   if (error) return <Nowhere error={error} />;
-  if (!file) return <Waiting />;
+  if (!file) return <Waiting screen />;
   const documentId = search.get('document') ?? file.document?.id;
   return (
     <main className="bring-in">
@@ -58,7 +58,7 @@ function Whence({ file }: { file: DeskFile }) {
   if (file.kind === 'setAside')
     return (
       <>
-        Set aside when {file.by?.name} lifted your check-out: “{file.reason}”. Last saved{' '}
+        Set aside when {file.by?.name} lifted your check-out: “<bdi>{file.reason}</bdi>”. Last saved{' '}
         {dayTime(file.changedAt)}.
       </>
     );
@@ -147,7 +147,7 @@ function Choosing({
       <p className="bring-in-to">
         Into{' '}
         <Link to={`/${document.library.code}/documents/${document.id}`}>
-          <span className="number">{document.number}</span> {document.title}
+          <span className="number">{document.number}</span> <bdi>{document.title}</bdi>
         </Link>
         {merge.base && (
           <>
@@ -270,6 +270,7 @@ function Checking({ file, document, merge, choices, open, asIs, onAsIs }: Checki
         <WhatWillBe file={file} document={document} merge={merge} choices={choices} open={open} asIs={asIs} />
       </p>
       <Input
+        dir="auto"
         value={comment}
         maxLength={4000}
         aria-label="Check-in comment"

@@ -38,7 +38,7 @@ export function DeskPage() {
   const arriving = useArrivals();
   const drop = useFileDrop(arriving.take);
   if (error) return <Nowhere error={error} />;
-  if (!desk) return <Waiting lines={9} />;
+  if (!desk) return <Waiting lines={9} screen />;
   const ruler = rulerOver(momentsOf(desk), now, width);
   const row = (key: string) => ({
     opened: opened === key,
@@ -172,7 +172,7 @@ export function DeskPage() {
                         the latest is <span className="number">{file.latest}</span>
                       </>
                     )}{' '}
-                    · {file.by?.name} lifted it: “{file.reason}”
+                    · {file.by?.name} lifted it: “<bdi>{file.reason}</bdi>”
                   </>
                 }
               />
@@ -314,7 +314,7 @@ function Row({ document, file, line, drawing, acts, ruler, children }: RowProps)
             <>
               <span className="number doc-number">{document.number}</span>{' '}
               <Link to={addressOf(document)} className="title">
-                {document.title}
+                <bdi>{document.title}</bdi>
               </Link>
             </>
           )}
@@ -411,7 +411,12 @@ function Held({ document, ruler, opened, onOpen }: { document: Document } & Open
             </>
           )}
           {custody.openUntil && ' · open in a program'}
-          {custody.reason && <> · “{custody.reason}”</>}
+          {custody.reason && (
+            <>
+              {' '}
+              · “<bdi>{custody.reason}</bdi>”
+            </>
+          )}
         </>
       }
       drawing={
@@ -468,7 +473,11 @@ function Decision({ waiting, ruler, opened, onOpen }: { waiting: Desk['decisions
         <>
           <span className="number">{waiting.label}</span> asked by {waiting.submittedBy.name}{' '}
           {dayTime(waiting.at)}
-          {waiting.comment && <>: “{waiting.comment}”</>}
+          {waiting.comment && (
+            <>
+              : “<bdi>{waiting.comment}</bdi>”
+            </>
+          )}
         </>
       }
       drawing={<Post ruler={ruler} at={waiting.at} />}

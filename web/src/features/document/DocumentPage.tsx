@@ -26,7 +26,7 @@ import { RestoreConsequences } from '../../parts/restore/RestoreConsequences.tsx
 import { IssuedCopy } from '../../parts/issuing/IssuedCopy.tsx';
 import { VoidedHere } from '../../parts/standing/Voiding.tsx';
 import { Strand } from '../../parts/strand/Strand.tsx';
-import { useCheckOut } from '../../parts/custody/useCheckOut.ts';
+import { baseOf, useCheckOut } from '../../parts/custody/useCheckOut.ts';
 import { labelWords, stateWords } from '../../parts/versionNumber/VersionNumber.tsx';
 import { date, fullTime } from '../../ui/when.ts';
 import { Facts } from './Facts.tsx';
@@ -100,14 +100,14 @@ export function DocumentPage() {
 
   if (error) return <Nowhere error={error} />;
   if (list.error) return <Nowhere error={list.error} />;
-  if (!document) return <Waiting lines={9} />;
+  if (!document) return <Waiting lines={9} screen />;
   if (!shown && list.data && label !== undefined && !list.hasNextPage)
     return <Nowhere error={new PageError(`${document.number} has no version ${label} that you may see`)} />;
   return (
     <main className={drop.over ? 'document files-over' : 'document'} {...drop.handlers}>
       <header className="document-head">
         <span className="number doc-number">{document.number}</span>
-        <h1>{document.title}</h1>
+        <h1 dir="auto">{document.title}</h1>
         <DocumentActs
           document={document}
           busy={busy === id}
@@ -230,10 +230,20 @@ function DocumentActs({
       )}
       {acts.checkOut.allowed && (
         <Button ref={checkOutButton} type="primary" loading={busy} onClick={onCheckOut}>
-          Check out <kbd>o</kbd>
+          Check out {baseOf(document).label} <kbd>o</kbd>
         </Button>
       )}
     </div>
+  );
+}
+
+/** Why an earlier version cannot be restored now, for whoever restores versions here. */
+function NoRestore({ document, shown }: { document: Document; shown: Version }) {
+  const works = useLibrary()?.acts.checkIn.allowed ?? false;
+  const { restore } = document.acts;
+  if (!works || shown.id === document.latest.id || (restore.allowed && !shown.thinned)) return null;
+  return (
+    <span className="muted">No restoring: {restore.allowed ? 'its content was thinned.' : restore.why}</span>
   );
 }
 
@@ -308,7 +318,8 @@ function VersionFrame({
             {document.toCome?.minor && ` as ${document.toCome.minor}`}
           </button>
         )}
-        {inForce && !isInForce && !shown.thinned && (
+        <NoRestore document={document} shown={shown} />
+        {inForce && !isInForce && shown.id !== latest.id && !shown.thinned && (
           <button type="button" className="quiet" onClick={() => onCompare(inForce.label, shown.label)}>
             Compare with {numberWords(inForce.label)}
           </button>

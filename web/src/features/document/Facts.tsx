@@ -55,7 +55,7 @@ export function Facts(props: Props) {
       <h2>
         <Word of="Custody" />
       </h2>
-      <CustodyActs document={document} onCheckOut={onCheckOut} busy={busy} />
+      <CustodyActs document={document} onCheckOut={onCheckOut} busy={busy} headed />
       {!isPast && <CustodyHistory documentId={document.id} />}
       <h2>
         <Word of="Sight">Who sees what</Word>
@@ -194,7 +194,7 @@ function VersionTable({
                 </Link>
               </td>
               <td>
-                {version.comment}{' '}
+                <bdi>{version.comment}</bdi>{' '}
                 <span className="muted">
                   · {version.author.name} · <span title={fullTime(version.at)}>{day(version.at)}</span> ·{' '}
                   {stateWords(version)}

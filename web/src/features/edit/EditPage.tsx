@@ -25,7 +25,7 @@ export function EditDocumentPage() {
   const { id = '' } = useParams();
   const { data: document, error } = useQuery(documentQuery(id));
   if (error) return <Nowhere error={error} />;
-  if (!document) return <Waiting />;
+  if (!document) return <Waiting screen />;
   if (!canEdit(document.latest.mediaType, document.latest.size))
     return <Nowhere error={new PageError(`${document.fileName} is not a text that is edited in the page`)} />;
   return document.custody?.mine ? <WorkingCopy document={document} /> : <ReadOnly document={document} />;
@@ -53,7 +53,9 @@ function ReadOnly({ document }: { document: Document }) {
       <header className="document-head">
         <span className="number doc-number">{document.number}</span>
         <h1>
-          <Link to={address}>{document.title}</Link>
+          <Link to={address}>
+            <bdi>{document.title}</bdi>
+          </Link>
         </h1>
         {document.acts.checkOut.allowed && (
           <Button type="primary" onClick={() => void checkOut()}>
@@ -128,7 +130,9 @@ function WorkingCopy({ document }: { document: Document }) {
         <>
           <span className="number doc-number">{document.number}</span>
           <h1>
-            <Link to={address}>{document.title}</Link>
+            <Link to={address}>
+              <bdi>{document.title}</bdi>
+            </Link>
           </h1>
         </>
       }
@@ -171,7 +175,7 @@ export function EditFilePage() {
   const { id = '' } = useParams();
   const { data: file, error } = useQuery(deskFileQuery(id));
   if (error) return <Nowhere error={error} />;
-  if (!file) return <Waiting />;
+  if (!file) return <Waiting screen />;
   if (!file.editable)
     return <Nowhere error={new PageError(`${file.fileName} is not a text that is edited in the page`)} />;
   return <DeskText id={id} name={file.fileName} sha256={file.sha256} />;
@@ -197,7 +201,7 @@ function DeskText({ id, name, sha256 }: { id: string; name: string; sha256: stri
     <Editing
       name={name}
       saving={saving}
-      title={<h1>{name}</h1>}
+      title={<h1 dir="auto">{name}</h1>}
       note="A copy on your Desk: it has no versions, each save writes over the one before."
       acts={
         <>
@@ -240,7 +244,7 @@ function Editing({
   return (
     <main className="edit">
       <header className="document-head">
-        {title}
+        <bdi>{title}</bdi>
         <span className="acts">{acts}</span>
       </header>
       {below}

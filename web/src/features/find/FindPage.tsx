@@ -66,7 +66,7 @@ function OfLibrary({ library, q, items, total, about }: OfLibraryProps) {
           <li key={id}>
             <span className="number doc-number">{number}</span>
             <Link to={`/${library.code}/documents/${id}`} className="title">
-              {title}
+              <bdi>{title}</bdi>
             </Link>
             <span className="muted">
               {inForce ? `${labelWords(inForce)} in force` : 'nothing in force'}

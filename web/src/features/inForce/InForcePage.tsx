@@ -176,12 +176,17 @@ function Row({ item }: { item: InForceList['items'][number] }) {
       <span className="number doc-number">{document.number}</span>
       <span className="in-force-what">
         <Link className="title" to={`${address}/read`}>
-          {document.title}
+          <bdi>{document.title}</bdi>
         </Link>
         {item.toRead && <strong className="in-force-to-read">to be read</strong>}
         {item.new && (
           <span className="in-force-new">
-            new{comment && <>: “{comment}”</>}
+            new
+            {comment && (
+              <>
+                : “<bdi>{comment}</bdi>”
+              </>
+            )}
             {before && works && (
               <>
                 {' '}

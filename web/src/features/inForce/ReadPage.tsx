@@ -16,7 +16,7 @@ export function ReadPage() {
   const { code = '', id = '' } = useParams();
   const { data: document, error } = useQuery(documentQuery(id));
   if (error) return <Nowhere error={error} />;
-  if (!document) return <Waiting lines={9} />;
+  if (!document) return <Waiting lines={9} screen />;
   const { inForce, number, library } = document;
   const address = `/${code}/documents/${id}`;
   if (!inForce) {
@@ -34,7 +34,7 @@ export function ReadPage() {
         <p className="read-what">
           <span className="number doc-number">{number}</span> · {library.name}
         </p>
-        <h1>{inForce.fields.title}</h1>
+        <h1 dir="auto">{inForce.fields.title}</h1>
         <p className="read-what">
           <span className="number">{numberWords(inForce.label)}</span>, in force since{' '}
           <span title={fullTime(inForce.inForceFrom ?? inForce.at)}>

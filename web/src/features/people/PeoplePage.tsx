@@ -28,7 +28,7 @@ export function PeoplePage() {
   // Whoever comes to an empty site is led on while they stay here.
   const [isLed, setLed] = useState(false);
   if (error) return <Nowhere error={error} />;
-  if (!session || !libraries) return <Waiting />;
+  if (!session || !libraries) return <Waiting screen />;
   const managed = libraries.items.filter(({ acts }) => acts.manageMembers.allowed);
   const library = managed.find(({ id }) => id === chosen) ?? managed[0];
   const found = managed.filter(({ code, name }) => has([code, name], sought));

@@ -88,7 +88,7 @@ function Templates({
               aria-pressed={chosen?.document.id === template.document.id}
               onClick={() => onChoose(template)}
             >
-              {template.document.title}
+              <bdi>{template.document.title}</bdi>
             </button>{' '}
             <span className="muted">
               {template.type}, <span className="number">{numberWords(template.version)}</span>

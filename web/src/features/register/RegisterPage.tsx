@@ -104,8 +104,10 @@ export function RegisterPage() {
     documents,
     selected,
     select: (index) => {
-      setSelectedId(documents[index]?.id ?? null);
+      const id = documents[index]?.id;
+      setSelectedId(id ?? null);
       show(index);
+      if (id) focusRow(id);
     },
     toggle,
     changeFields: (document) => act(document, 'fields'),
@@ -135,10 +137,11 @@ export function RegisterPage() {
 
   if (library === null) return <Nowhere />;
   if (list.error) return <Nowhere error={list.error} />;
-  if (!library) return <Waiting lines={9} />;
+  if (!library) return <Waiting lines={9} screen />;
   const filtered = filterNames.some((name) => name !== 'sort' && search.has(name));
   return (
     <main
+      data-title={`${library.name}, Register`}
       className={`register ${selected ? 'with-panel' : ''} ${subjects ? 'with-subjects' : ''} ${drop.over ? 'files-over' : ''}`}
       {...drop.handlers}
     >
@@ -394,12 +397,12 @@ function useRegisterKeys({ documents, selected, select, toggle, changeFields, co
   );
   // It leads to the button; Enter there checks out.
   useHotkeys('o', () => {
-    if (selected) document.getElementById(`check-out-${selected.id}`)?.focus();
+    if (isAt(selected)) document.getElementById(`check-out-${selected.id}`)?.focus();
   });
   useHotkeys(
     'f',
     () => {
-      if (selected?.acts.changeFields.allowed) changeFields(selected);
+      if (isAt(selected) && selected.acts.changeFields.allowed) changeFields(selected);
     },
     { preventDefault: true },
   );
@@ -407,12 +410,23 @@ function useRegisterKeys({ documents, selected, select, toggle, changeFields, co
     if (selected && !isOnControl()) void navigate(`/${code}/documents/${selected.id}`);
   });
   useHotkeys('v', () => {
-    if (selected?.inForce && selected.latest.id !== selected.inForce.id)
+    if (isAt(selected) && selected.inForce && selected.latest.id !== selected.inForce.id)
       void navigate(
         `/${code}/documents/${selected.id}/compare/${selected.inForce.label}/${selected.latest.label}`,
       );
   });
 }
+
+/** Gives the focus to a row, once it is laid out: whoever does not see it hears which it is. */
+function focusRow(id: string, tries = 20): void {
+  const row = document.getElementById(`row-${id}`);
+  if (row) row.focus({ preventScroll: true });
+  else if (tries > 0) requestAnimationFrame(() => focusRow(id, tries - 1));
+}
+
+/** Whether one is at a document: in its row, or in the panel beside the list. */
+const isAt = (selected: Document | null): selected is Document =>
+  selected !== null && Boolean(document.activeElement?.closest(`[id="row-${selected.id}"], .panel`));
 
 /** Whether the key belongs to what has the focus: a button or a link is pressed by it. */
 const isOnControl = (): boolean => Boolean(document.activeElement?.closest('a,button,input,select'));

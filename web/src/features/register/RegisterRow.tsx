@@ -74,6 +74,7 @@ export function RegisterRow({
         className={`row ${selected ? 'row-selected' : ''} ${drop.over ? 'files-over' : ''}`}
         {...drop.handlers}
         aria-selected={selected}
+        tabIndex={-1}
         onClick={(event) => {
           if (!(event.target as HTMLElement).closest('a,button,form,input,label')) onSelect();
         }}
@@ -123,6 +124,7 @@ const classes: Partial<Record<Column, string>> = {
   number: 'number doc-number',
   title: 'title-cell',
   strand: 'strand-cell',
+  inForce: 'force-cell',
   latest: 'latest-cell',
   custody: 'custody-cell',
 };
@@ -196,11 +198,13 @@ function OwnCell({ name, document }: { name: string; document: Document }) {
 function TitleCell({ document, address, onAct }: Pick<CellProps, 'document' | 'address' | 'onAct'>) {
   return (
     <>
-      <Link to={address} className="title">
-        {document.title}
+      <Link to={address} className="title" dir="auto">
+        <bdi>{document.title}</bdi>
       </Link>
       <span className="comment-line">
-        <span className="comment">{document.latest.comment}</span>
+        <span className="comment" dir="auto">
+          {document.latest.comment}
+        </span>
         {document.acts.changeFields.allowed && (
           <button
             type="button"

@@ -54,7 +54,9 @@ export function SidePanel({
         <ChangeFields document={document} library={library} onLeave={() => onDoing(null)} />
       ) : (
         <h2>
-          <Link to={address}>{document.title}</Link>
+          <Link to={address}>
+            <bdi>{document.title}</bdi>
+          </Link>
         </h2>
       )}
       <Strand

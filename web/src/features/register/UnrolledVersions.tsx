@@ -35,7 +35,7 @@ export function UnrolledVersions({ document, code }: { document: Document; code:
                   {version.sheltered && ', sheltered'}
                 </td>
                 <td>
-                  {version.comment}
+                  <bdi>{version.comment}</bdi>
                   {version.origin.kind === 'restore' && version.origin.from && (
                     <span className="muted"> · content of {numberWords(version.origin.from)}</span>
                   )}

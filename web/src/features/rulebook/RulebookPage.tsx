@@ -42,7 +42,7 @@ export function RulebookPage() {
   const { data: session } = useQuery(sessionQuery);
   if (library === null) return <Nowhere />;
   if (error) return <Nowhere error={error} />;
-  if (!library || !present || !session) return <Waiting />;
+  if (!library || !present || !session) return <Waiting screen />;
   const mayChange = library.acts.changeRules.allowed;
   return (
     <Rules
@@ -284,8 +284,8 @@ function Stale({
   return (
     <div className="refusal stale" role="alert">
       <p>
-        {facts.by} has set revision {facts.revision} meanwhile: “{facts.reason}”. Nothing of yours was
-        applied, nothing is lost.
+        {facts.by} has set revision {facts.revision} meanwhile: “<bdi>{facts.reason}</bdi>”. Nothing of yours
+        was applied, nothing is lost.
       </p>
       <div className="stale-sides">
         <div>

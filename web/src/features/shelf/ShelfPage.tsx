@@ -24,7 +24,7 @@ export function ShelfPage() {
   const [recovering, setRecovering] = useState<ShelfItem | null>(null);
   if (library === null) return <Nowhere />;
   if (pages.error) return <Nowhere error={pages.error} />;
-  if (!library || !pages.data) return <Waiting />;
+  if (!library || !pages.data) return <Waiting screen />;
   const [first] = pages.data.pages;
   const items = pages.data.pages.flatMap((page) => page.items);
   return (
@@ -63,7 +63,7 @@ export function ShelfPage() {
                 <td>
                   <span className="number doc-number">{item.document.number}</span>{' '}
                   <Link to={`/${library.code}/documents/${item.document.id}`} className="title">
-                    {item.document.title}
+                    <bdi>{item.document.title}</bdi>
                   </Link>
                 </td>
                 <td className="number">{numberWords(item.label)}</td>

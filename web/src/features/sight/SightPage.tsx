@@ -18,7 +18,7 @@ export function SightPage() {
   const [sought, setSought] = useState('');
   const pages = useInfiniteQuery(visibilityQuery(id, sought));
   if (pages.error) return <Nowhere error={pages.error} />;
-  if (!pages.data || !document) return <Waiting />;
+  if (!pages.data || !document) return <Waiting screen />;
   const versions = pages.data.pages.flatMap((page) => page.versions);
   const [first] = pages.data.pages;
   const members = first?.members ?? [];
@@ -35,7 +35,10 @@ export function SightPage() {
       <header className="document-head">
         <span className="number doc-number">{document.number}</span>
         <h1>
-          Who sees which version of <Link to={`/${code}/documents/${id}`}>{document.title}</Link>
+          Who sees which version of{' '}
+          <Link to={`/${code}/documents/${id}`}>
+            <bdi>{document.title}</bdi>
+          </Link>
         </h1>
       </header>
       {(more > 0 || sought !== '') && (

@@ -1,5 +1,6 @@
 import type { SignInWays } from '@polychron/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
 import { useLocation, useNavigate, useSearchParams } from 'react-router-dom';
 import { Mark } from '../../ui/Mark.tsx';
 import { waysQuery } from '../../parts/queries.ts';
@@ -15,6 +16,9 @@ export function SignInPage() {
   const refused = search.get('refused');
   const to = state?.from ?? '/';
   const goOn = useGoOn(to);
+  useEffect(() => {
+    document.title = 'Sign in · Polychron';
+  }, []);
   return (
     <main className="sign-in">
       <section className="sign-in-form">

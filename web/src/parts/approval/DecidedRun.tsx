@@ -14,7 +14,12 @@ export function DecidedRun({ run }: { run: Run }) {
         <strong>{outcomes[run.outcome]}</strong>,{' '}
         <span title={fullTime(run.endedAt)}>{moment(run.endedAt)}</span>. Submitted by {run.submittedBy.name},{' '}
         <span title={fullTime(run.at)}>{moment(run.at)}</span>
-        {run.comment && <>: “{run.comment}”</>}.
+        {run.comment && (
+          <>
+            : “<bdi>{run.comment}</bdi>”
+          </>
+        )}
+        .
       </p>
       {decided.length > 0 && (
         <ul>
@@ -23,7 +28,11 @@ export function DecidedRun({ run }: { run: Run }) {
               {post.name} {post.decision && said[post.decision]}
               {post.inPlace && ` ${forOthers}`}
               {post.at && <span title={fullTime(post.at)}>, {moment(post.at)}</span>}
-              {post.comment && <>: “{post.comment}”</>}
+              {post.comment && (
+                <>
+                  : “<bdi>{post.comment}</bdi>”
+                </>
+              )}
             </li>
           ))}
         </ul>

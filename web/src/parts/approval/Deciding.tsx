@@ -8,6 +8,7 @@ import { useMessages } from '../../ui/messages.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { fullTime } from '../../ui/when.ts';
 import { documentQuery, refreshDocument } from '../queries.ts';
+import { useFocusBack } from '../../ui/useFocusBack.ts';
 import { useSeveralOutcomes } from '../../ui/useSeveralOutcomes.tsx';
 import { useUnfinished } from '../../ui/unfinished.ts';
 import { aboutDocument } from '../unfinished/about.ts';
@@ -41,6 +42,7 @@ export function Deciding({ document, approval, inPlace = false, keys = false, on
   );
   const { comment } = form.value;
   const several = useSeveralOutcomes();
+  useFocusBack();
   const buttons = useRef<Partial<Record<Decision, HTMLElement | null>>>({});
   const [error, setError] = useState<unknown>(null);
   const [busy, setBusy] = useState<Decision | null>(null);
@@ -87,6 +89,7 @@ export function Deciding({ document, approval, inPlace = false, keys = false, on
         {inPlace && ' Those who are asked are told; the record says that you decided in their place.'}
       </p>
       <Input
+        dir="auto"
         ref={field}
         value={comment}
         maxLength={4000}

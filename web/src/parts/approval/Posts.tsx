@@ -16,7 +16,12 @@ export function Posts({ approval }: { approval: Approval }) {
       <p>
         <strong>{approval.version}</strong> was submitted by {approval.submittedBy.name},{' '}
         <span title={fullTime(approval.at)}>{dayTime(approval.at)}</span>
-        {approval.comment && <>: “{approval.comment}”</>}. {modes[approval.mode]}:
+        {approval.comment && (
+          <>
+            : “<bdi>{approval.comment}</bdi>”
+          </>
+        )}
+        . {modes[approval.mode]}:
       </p>
       <ol className="posts">
         {approval.posts.map((post) => (

@@ -13,6 +13,7 @@ import type { Landing } from './landing.ts';
 import { Question } from './Question.tsx';
 import { madeWords, outcomeWords, sayMade, useCheckInFlow } from './useCheckInFlow.ts';
 import { useMessages } from '../../ui/messages.tsx';
+import { useFocusBack } from '../../ui/useFocusBack.ts';
 import { useSeveralOutcomes } from '../../ui/useSeveralOutcomes.tsx';
 import { useTypedInto, useUnfinished } from '../../ui/unfinished.ts';
 
@@ -53,6 +54,7 @@ export function LandingLabel({ landing, level: first, isChosen, file: dropped, o
     isChosen || kept.value.level !== null || landing.ways.length === 1,
   );
   const several = useSeveralOutcomes();
+  useFocusBack();
   // Words of the editor that are in no save, where the working copy is what is checked in.
   const typed = useTypedInto(landing.documentId).at(-1)?.typed;
   const [without, setWithout] = useState(false);
@@ -189,6 +191,7 @@ export function LandingLabel({ landing, level: first, isChosen, file: dropped, o
         />
       )}
       <Input
+        dir="auto"
         ref={field}
         value={comment}
         disabled={busy}

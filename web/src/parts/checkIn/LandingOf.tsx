@@ -22,7 +22,7 @@ export function LandingOf({ document: given, file, named = false, onLeave, onDon
     <div className="landing-of">
       {named && (
         <p>
-          <span className="number doc-number">{number}</span> {title}
+          <span className="number doc-number">{number}</span> <bdi>{title}</bdi>
         </p>
       )}
       {landing ? (

@@ -27,6 +27,7 @@ export function CustodyActs({
   busy,
   asked = null,
   finishing = true,
+  headed = false,
 }: {
   document: Document;
   onCheckOut: () => void;
@@ -34,6 +35,8 @@ export function CustodyActs({
   asked?: CustodyAsked;
   /** Whether it asks what becomes of what a program saved; not where that stands beside it. */
   finishing?: boolean;
+  /** Whether checking out stands in the head of the page already. */
+  headed?: boolean;
 }) {
   const { custody, acts, toCome, setAside } = document;
   const library = useLibrary();
@@ -53,7 +56,7 @@ export function CustodyActs({
           )}
         </p>
         {acts.checkOut.allowed ? (
-          <CheckOut document={document} busy={busy} onCheckOut={onCheckOut} />
+          <CheckOut document={document} busy={busy} onCheckOut={headed ? null : onCheckOut} />
         ) : (
           <p className="muted">{acts.checkOut.why}</p>
         )}
@@ -69,7 +72,11 @@ export function CustodyActs({
       <p>
         <CustodySentence custody={custody} />
       </p>
-      {custody.reason && <p className="muted">“{custody.reason}”</p>}
+      {custody.reason && (
+        <p className="muted">
+          “<bdi>{custody.reason}</bdi>”
+        </p>
+      )}
       {custody.mine && toCome ? (
         <HeldByMe document={document} custody={custody} asked={asked} finishing={finishing} />
       ) : (
@@ -94,7 +101,8 @@ function CheckOut({
 }: {
   document: Document;
   busy: boolean;
-  onCheckOut: () => void;
+  /** Null where its button stands elsewhere. */
+  onCheckOut: (() => void) | null;
 }) {
   const { checkOut, busy: asking } = useCheckOut();
   const [wishing, setWishing] = useState(false);
@@ -116,9 +124,11 @@ function CheckOut({
           </p>
         )}
         <div className="acts">
-          <Button loading={busy} onClick={onCheckOut}>
-            Check out {proposed.label}
-          </Button>
+          {onCheckOut && (
+            <Button loading={busy} onClick={onCheckOut}>
+              Check out {proposed.label}
+            </Button>
+          )}
           <button type="button" className="quiet" onClick={() => setWishing(true)}>
             {isWithdrawn ? 'Choose the base, a reason or end date' : 'Add a reason or end date'}
           </button>
@@ -149,6 +159,7 @@ function CheckOut({
         />
       )}
       <Input
+        dir="auto"
         aria-label="Reason"
         placeholder="What for? Others read it."
         value={reason}

@@ -74,7 +74,12 @@ function Period({ period }: { period: CustodyPeriod }) {
         </span>
       )}
       <Ended period={period} />
-      {reason && <span className="muted"> · “{reason}”</span>}
+      {reason && (
+        <span className="muted">
+          {' '}
+          · “<bdi>{reason}</bdi>”
+        </span>
+      )}
     </>
   );
 }

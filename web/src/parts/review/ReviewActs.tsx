@@ -38,7 +38,12 @@ export function ReviewActs({ document, heading = false }: Props & { heading?: bo
           {lastReview.by.name} reviewed {numberWords(inForce.label)} on{' '}
           <span title={fullTime(lastReview.at)}>{date(lastReview.at)}</span>:{' '}
           {lastReview.outcome === 'confirmed' ? 'it holds on' : 'it is to be changed'}
-          {lastReview.comment && <>: “{lastReview.comment}”</>}.
+          {lastReview.comment && (
+            <>
+              : “<bdi>{lastReview.comment}</bdi>”
+            </>
+          )}
+          .
         </p>
       )}
       {reviewing && <Reviewing document={document} onLeave={() => setReviewing(false)} />}

@@ -64,8 +64,8 @@ export function VoidedHere({ document }: { document: Document }) {
     <section className="voided-here" aria-label="Void">
       <p>
         <strong>Void.</strong> Voided by {voided.by.name}{' '}
-        <span title={fullTime(voided.at)}>{moment(voided.at)}</span>: “{voided.reason}”. Lists leave it out,
-        and nothing can be done with it.{' '}
+        <span title={fullTime(voided.at)}>{moment(voided.at)}</span>: “<bdi>{voided.reason}</bdi>”. Lists
+        leave it out, and nothing can be done with it.{' '}
         {acts.unvoid.allowed && !asking && (
           <button type="button" className="quiet" onClick={() => setAsking(true)}>
             Let {number} stand again
