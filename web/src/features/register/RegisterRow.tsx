@@ -199,7 +199,7 @@ function TitleCell({ document, address, onAct }: Pick<CellProps, 'document' | 'a
   return (
     <>
       <Link to={address} className="title" dir="auto">
-        <bdi>{document.title}</bdi>
+        {document.title}
       </Link>
       <span className="comment-line">
         <span className="comment" dir="auto">
