@@ -355,9 +355,9 @@ test('a lost connection loses no keystroke: kept in the browser, sent on return,
   expect(await workingCopy(id)).toContain('And more. Mine.');
   // The other is a step that can be gone back to.
   await again.goto(`/LOST/documents/${id}`);
-  await again.getByRole('button', { name: 'Steps' }).click();
+  await again.getByRole('button', { name: 'Saves' }).click();
   await again
-    .getByRole('list', { name: 'Steps of the working copy' })
+    .getByRole('list', { name: 'Saves of the working copy' })
     .getByRole('listitem')
     .nth(1)
     .getByRole('button', { name: 'Go back to it' })
@@ -381,7 +381,7 @@ test('a lost connection loses no keystroke: kept in the browser, sent on return,
   const unsent = again.getByRole('region', { name: 'Not sent' });
   await expect(unsent).toContainText('From another program. Typed in the tunnel.');
   await unsent.getByRole('button', { name: 'Put it on my Desk' }).click();
-  await expect(again.getByRole('region', { name: 'Arrivals' })).toContainText('notes.txt');
+  await expect(again.getByRole('region', { name: 'Not registered yet' })).toContainText('notes.txt');
   await expect(again.getByRole('region', { name: 'Set aside' })).toContainText('Not to be reached');
   await pages.close();
 });
@@ -515,7 +515,7 @@ test('files that say where they come from: an arrival finds its document, a chec
   const page = await openAs(browser, 'author', '/desk');
   await page.getByLabel(/Put files on your Desk/).setInputFiles(edited);
   const arrival = page
-    .getByRole('region', { name: 'Arrivals' })
+    .getByRole('region', { name: 'Not registered yet' })
     .getByRole('article', { name: 'edited.docx' });
   await expect(arrival).toContainText('taken from MARK-001 0.1, the latest is 0.2');
   await arrival.getByRole('link', { name: 'Bring in' }).click();

@@ -54,7 +54,7 @@ test('a document is distributed; readers confirm it where they read; who has and
   // The author's page says so by itself, reminds the other, and takes the list along.
   await expect(author.getByText('1 of 2 have confirmed reading 1.0.')).toBeVisible();
   await author.getByRole('button', { name: 'Who has, who has not' }).click();
-  const readers = author.getByRole('table', { name: 'Readers' });
+  const readers = author.getByRole('table', { name: 'Asked to read' });
   await expect(readers.getByRole('row').nth(1)).toContainText(/J\. Sandoval.*not yet/);
   await expect(readers.getByRole('row').nth(2)).toContainText('P. Lindqvist');
   await author.getByRole('button', { name: 'Remind them' }).click();
@@ -88,7 +88,7 @@ test('a document is kept to named people: who loses sight is said before, and it
   await expect(asked).toContainText('4 lose sight of it');
   await expect(asked).toContainText('A. Kilbride');
   await expectAccessible(controller);
-  await asked.getByLabel('Why? It stays in the Ledger.').fill('Names of casualties');
+  await asked.getByLabel('Why? (kept in the audit trail)').fill('Names of casualties');
   await asked.getByRole('button', { name: 'Keep it to these: 4 lose sight of it' }).click();
   await expect(controller.getByText('Kept to P. Lindqvist, beside its owner')).toBeVisible();
 
@@ -102,7 +102,7 @@ test('a document is kept to named people: who loses sight is said before, and it
   await controller.getByRole('button', { name: 'Open it to every member' }).click();
   const opening = controller.getByRole('region', { name: 'Consequences' });
   await expect(opening).toContainText('4 gain sight of it');
-  await opening.getByLabel('Why? It stays in the Ledger.').fill('The inquiry is over');
+  await opening.getByLabel('Why? (kept in the audit trail)').fill('The inquiry is over');
   await opening.getByRole('button', { name: 'Open it to every member' }).click();
   await approver.reload();
   await expect(approver.getByText('List of casualties')).toBeVisible();

@@ -52,7 +52,7 @@ test('words that could not be saved are told on the document and the Desk; givin
   const left = page.getByRole('region', { name: 'Not sent' });
   await expect(left).toContainText('Stütze 6 prüfen Łódź');
   await left.getByRole('button', { name: 'Put it on my Desk' }).click();
-  await expect(page.getByRole('region', { name: 'Arrivals' })).toContainText('masts.txt');
+  await expect(page.getByRole('region', { name: 'Not registered yet' })).toContainText('masts.txt');
   await leave(page);
 });
 

@@ -140,7 +140,7 @@ test('columns are chosen, moved and sized by pointer or key, and stay so', async
     'Strand',
     'Latest',
     'Owner',
-    'Custody',
+    'Checked out by',
   ]);
   await expect(page.getByRole('separator', { name: 'Width of Owner' })).toHaveAttribute(
     'aria-valuenow',

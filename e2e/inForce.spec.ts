@@ -30,7 +30,7 @@ test('a reader begins with what is in force over all libraries, types to narrow 
   // The list is printed as it stands, without what one chooses by.
   await page.emulateMedia({ media: 'print' });
   await expect(section).toBeVisible();
-  await expect(page.getByRole('navigation', { name: 'Categories' })).toBeHidden();
+  await expect(page.getByRole('navigation', { name: 'Subjects' })).toBeHidden();
   // A sheet is narrower than a screen: since when each is in force stands there all the same.
   await page.setViewportSize({ width: 720, height: 1000 });
   await expect(section.getByText(/^since \d/)).toBeVisible();

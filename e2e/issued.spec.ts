@@ -49,7 +49,7 @@ test('readers download issued copies that say what is in force; a draft says it 
 
   // The files of the library call how it stands otherwise.
   const rules = await openAs(browser, 'controller', '/ISS/rulebook');
-  await rules.getByRole('button', { name: 'by which names' }).click();
+  await rules.getByRole('button', { name: 'names of the placeholders' }).click();
   await rules.getByLabel('Name of how it stands').fill('Issue date');
   await expect(rules.getByRole('alert')).toContainText('names two things in issued copies');
   await rules.getByLabel('Name of how it stands').fill('Stand');

@@ -19,7 +19,7 @@ test('a decision is asked for by mail and given by answering it; the Outbox keep
   await approver.getByRole('menuitem', { name: 'each at once' }).click();
   await expect(approver.getByText('to approver2@polychron.invalid.')).toBeVisible();
   await expectAccessible(approver);
-  await approver.getByRole('link', { name: 'Outbox', exact: true }).first().click();
+  await approver.getByRole('link', { name: 'Messages', exact: true }).first().click();
   const line = approver.getByRole('button', { name: /OUT-001 0\.1, submitted by T\. Brandvold/ });
   await expect(line).toBeVisible();
   await line.click();

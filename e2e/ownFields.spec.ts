@@ -22,7 +22,7 @@ test('a library defines a field and a pattern; what needs it is registered with 
 }) => {
   await libraryFor(by.admin, 'TWR', {});
   const rules = await openAs(browser, 'controller', '/TWR/rulebook');
-  await rules.getByRole('button', { name: 'another for a type' }).click();
+  await rules.getByRole('button', { name: 'other numbers for a type' }).click();
   await rules.getByLabel('Type of pattern 1').fill('Drawing');
   await expect(rules.getByRole('alert')).toContainText('A pattern is letters');
   await rules.getByLabel('Pattern 1', { exact: true }).fill('DRW-####');

@@ -27,7 +27,7 @@ test('what nears its review date waits on the Desk; it is confirmed with the nex
   const next = brake.getByRole('textbox', { name: 'Next review by' });
   await next.fill(day(300));
   await next.press('Enter');
-  await brake.getByRole('button', { name: /^2\.0 holds on, next review by / }).click();
+  await brake.getByRole('button', { name: /^Confirm 2\.0, next review by / }).click();
   await expect(brake).toBeHidden();
   await page.getByRole('article', { name: 'REV-002 Checking the rope' }).getByRole('link').first().click();
   await expect(page.getByText(/^To be reviewed by .*, soon\.$/)).toBeVisible();
@@ -47,7 +47,7 @@ test('what nears its review date waits on the Desk; it is confirmed with the nex
   await page.getByRole('menuitem', { name: 'due for review or not' }).click();
   await row(page, 'REV-001').getByRole('link', { name: 'Checking the brake' }).click();
   await expect(
-    page.getByText(/T\. Brandvold reviewed 2\.0 on .*: it holds on: “Walked it with the crew”/),
+    page.getByText(/T\. Brandvold reviewed 2\.0 on .*: confirmed: “Walked it with the crew”/),
   ).toBeVisible();
   await expectAccessible(page);
   await leave(page);

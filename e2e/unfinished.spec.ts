@@ -237,7 +237,7 @@ test('no form of a document decides by a key that does not name it, nor loses wh
       account: 'controller',
       path: at('draft'),
       open: press('Keep it to named people'),
-      fields: [['Why? It stays in the Ledger.', 'Salaries are in it']],
+      fields: [['Why? (kept in the audit trail)', 'Salaries are in it']],
       send: /^Keep it to these/,
       within: (page) => page.getByRole('region', { name: 'Consequences' }),
       enterSends: true,

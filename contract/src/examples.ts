@@ -108,7 +108,7 @@ const document = {
     review: { allowed: false, why: 'Nothing of it is in force; there is nothing to review.' },
     markTemplate: {
       allowed: false,
-      why: 'Saying which documents are templates is for controllers of this library.',
+      why: 'Marking templates is for controllers of this library.',
     },
     limit: { allowed: false, why: 'Keeping a document to named people is for controllers of this library.' },
     distribute: { allowed: true, why: null },
@@ -902,7 +902,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
             review: { allowed: false, why: 'Nothing of it is in force; there is nothing to review.' },
             markTemplate: {
               allowed: false,
-              why: 'Saying which documents are templates is for controllers of this library.',
+              why: 'Marking templates is for controllers of this library.',
             },
             limit: {
               allowed: false,
@@ -1035,7 +1035,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         review: { allowed: false, why: 'Nothing of it is in force; there is nothing to review.' },
         markTemplate: {
           allowed: false,
-          why: 'Saying which documents are templates is for controllers of this library.',
+          why: 'Marking templates is for controllers of this library.',
         },
         limit: {
           allowed: false,
@@ -1456,7 +1456,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         review: { allowed: false, why: 'Nothing of it is in force; there is nothing to review.' },
         markTemplate: {
           allowed: false,
-          why: 'Saying which documents are templates is for controllers of this library.',
+          why: 'Marking templates is for controllers of this library.',
         },
         limit: {
           allowed: false,
@@ -2479,7 +2479,7 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
         review: { allowed: false, why: 'Nothing of it is in force; there is nothing to review.' },
         markTemplate: {
           allowed: false,
-          why: 'Saying which documents are templates is for controllers of this library.',
+          why: 'Marking templates is for controllers of this library.',
         },
         limit: {
           allowed: false,

@@ -279,7 +279,7 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
   },
   'later-in-place': {
     status: 422,
-    says: 'In the place of others one approves or rejects; leaving it open needs nobody.',
+    says: 'For someone else you can only approve or reject.',
   },
   'not-published': {
     status: 409,
@@ -447,11 +447,11 @@ export const refusalCodes: Readonly<Record<string, { status: number; says: strin
   'decided-already': { status: 409, says: 'You have decided about this version already.' },
   'needs-approval': {
     status: 409,
-    says: '0.1 is not approved. In this library a draft is published once its approvers agree; submit it.',
+    says: '0.1 is not approved. In this library a draft is published once it is approved; submit it.',
   },
   'no-provider': {
     status: 404,
-    says: 'Nobody is signed in by another service here. Sign in with a password.',
+    says: 'Single sign-on is not set up. Sign in with a password.',
   },
   'no-reading': {
     status: 422,

@@ -139,7 +139,7 @@ function rejection(
 /** Rejecting, deciding later, and deciding in the place of others want a word why. */
 function refuseSilence({ decision, comment, inPlace = false }: Decide): Refusal | null {
   if (inPlace && decision === 'later') {
-    const reason = 'In the place of others one approves or rejects; leaving it open needs nobody.';
+    const reason = 'For someone else you can only approve or reject.';
     return refuse('invalid', 'later-in-place', reason);
   }
   if (comment.trim() !== '' || (decision === 'approve' && !inPlace)) return null;
@@ -178,7 +178,7 @@ function refuseNotAsked(state: DocumentState, actor: Actor, run: ApprovalRun): R
     return refuse('forbidden', 'not-asked', `${state.number} is decided by ${approvers}.`, { approvers });
   }
   if (!may(actor.roles, 'decide')) {
-    const reason = 'Deciding is for approvers of this library; you no longer are one.';
+    const reason = 'Only approvers decide here, and you are not one any more.';
     return refuse('forbidden', 'role-missing', reason);
   }
   return null;

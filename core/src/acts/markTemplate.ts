@@ -10,7 +10,7 @@ export interface MarkTemplate {
 
 /** Refuses who may not say which documents are templates. */
 export const refuseMarking = (actor: Actor): Refusal | null =>
-  refuseByRole(actor, 'markTemplate', 'Saying which documents are templates');
+  refuseByRole(actor, 'markTemplate', 'Marking templates');
 
 /**
  * Makes a document the template of a type, or ends that. It makes no version: what is in force of it is what

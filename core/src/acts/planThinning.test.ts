@@ -25,7 +25,7 @@ describe('worked examples of docs/rules.md', () => {
     expect(history.version('4')).toMatchObject({
       comment: 'about text 4',
       content: content('text 4'),
-      thinned: { why: 'Over the limit of 2 published versions beside what is in force.' },
+      thinned: { why: 'Over the limit of 2 published versions besides what is in force.' },
     });
     expect(history.labels).toEqual(['1', '2', '3', '4', '5', '6', '7']);
   });
@@ -54,7 +54,7 @@ describe('worked examples of docs/rules.md', () => {
     change(history, 'h', 'major');
     expect(history.kept).toEqual(['6.0', '7.0']);
     expect(history.version('4.2').thinned?.why).toBe(
-      'Drafts go when the version they led to loses its content.',
+      'Its published version was thinned; its drafts go with it.',
     );
   });
 

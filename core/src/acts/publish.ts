@@ -71,6 +71,6 @@ function refuseOther(state: DocumentState, version: Version): Refusal | null {
 
 function refuseNotApproved(state: DocumentState, version: Version): Refusal | null {
   if (!state.rules.approval.on || state.latest.state === 'approved') return null;
-  const reason = `${labelIn(state, version)} is not approved. In this library a draft is published once its approvers agree; submit it.`;
+  const reason = `${labelIn(state, version)} is not approved. In this library a draft is published once it is approved; submit it.`;
   return refuse('conflict', 'needs-approval', reason);
 }

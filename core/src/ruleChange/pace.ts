@@ -33,9 +33,9 @@ export interface Preset {
 
 /** Years of publications a preset keeps. */
 const spans: readonly [years: number, words: string][] = [
-  [1, 'a year'],
-  [2, 'two years'],
-  [3, 'three years'],
+  [1, "a year's worth"],
+  [2, "two years'"],
+  [3, "three years'"],
 ];
 
 /**

@@ -119,7 +119,7 @@ class Life {
     const { custodyDays } = this.rules;
     const until = custodyDays === null ? '' : `, for ${custodyDays} days at most`;
     this.record(
-      `${writer.name} checks out ${this.spoken(latest)}; everybody else waits${until}. ${this.toCome()} comes next, not checked in.`,
+      `${writer.name} checks out ${this.spoken(latest)}; nobody else can change it${until && until.slice(1)}. The next version will be ${this.toCome()}.`,
       { held: [latest.id], numbered: [] },
     );
     if (this.rules.saves === 'drafts') this.savedAsDraft();
@@ -196,7 +196,7 @@ class Life {
       latest.state === 'approved'
         ? `: ${this.spoken(latest)} is approved and waits for its owner to publish it.`
         : `; ${this.waiting()} is still asked.`;
-    this.record(`${name} agrees${then}`, { decided: [latest.id], seen: [latest.id] });
+    this.record(`${name} approves${then}`, { decided: [latest.id], seen: [latest.id] });
   }
 
   private becomePublished(outcome: Outcome, who: string): void {
@@ -205,7 +205,7 @@ class Life {
     const { inForce } = this.history.state;
     const id = inForce ? [inForce.id] : [];
     const decides = this.rules.approval.on && who !== owner;
-    const by = decides ? `${who} agrees, and that publishes` : `${who} publishes`;
+    const by = decides ? `${who} approves, and that publishes` : `${who} publishes`;
     this.record(`${by} ${this.governing()}.${this.gone(before)}`, {
       numbered: id,
       decided: id,

@@ -135,10 +135,10 @@ test('why something was thinned, in sentences', () => {
   const rules = (keep: object, numbering: 'stepped' | 'none' = 'stepped') =>
     completeRulebook({ numbering, keep });
   expect(ruleSentence('published', rules({ published: 1 }))).toBe(
-    'Over the limit of 1 published version beside what is in force.',
+    'Over the limit of 1 published version besides what is in force.',
   );
   expect(ruleSentence('published', rules({ published: 2 }))).toBe(
-    'Over the limit of 2 published versions beside what is in force.',
+    'Over the limit of 2 published versions besides what is in force.',
   );
   expect(ruleSentence('published', rules({}, 'none'))).toBe(
     'Documents here have one current version; its content was replaced.',
@@ -151,7 +151,7 @@ test('why something was thinned, in sentences', () => {
   );
   expect(['untilPublished', 'withTheirVersion', 'all'].map(draftsSentence)).toEqual([
     'Drafts go when the version they led to is published.',
-    'Drafts go when the version they led to loses its content.',
+    'Its published version was thinned; its drafts go with it.',
     'Drafts stay.',
   ]);
 });

@@ -166,7 +166,7 @@ export function draftsSentence(stay: string): string {
   if (duration) return `Drafts go ${durationWords(duration)} after the version they led to is published.`;
   const sentences: Record<string, string> = {
     untilPublished: 'Drafts go when the version they led to is published.',
-    withTheirVersion: 'Drafts go when the version they led to loses its content.',
+    withTheirVersion: 'Its published version was thinned; its drafts go with it.',
   };
   return sentences[stay] ?? 'Drafts stay.';
 }
@@ -178,7 +178,7 @@ export function ruleSentence(rule: KeepRule, rules: KeepRules): string {
     case 'published':
       return rules.numbering === 'none'
         ? 'Documents here have one current version; its content was replaced.'
-        : `Over the limit of ${many(published, 'published version')} beside what is in force.`;
+        : `Over the limit of ${many(published, 'published version')} besides what is in force.`;
     case 'draftsStay':
       return draftsSentence(drafts.stay);
     case 'newestDrafts':

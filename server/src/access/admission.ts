@@ -216,7 +216,7 @@ export async function findContent(asker: Asker, access: Access, name: string): P
 export function requireContent(version: Version, label: string): Version {
   if (!version.thinned) return version;
   const { at, until, why } = version.thinned;
-  const reason = `The content of ${label.slice(0, 64)} was thinned. ${why} Its record stays; until ${until.toISOString()} a controller can recover the content.`;
+  const reason = `The content of ${label.slice(0, 64)} was thinned. ${why} Its record stays; until ${dateWords(until)} a controller can recover the content.`;
   const facts = { at: at.toISOString(), until: until.toISOString(), why };
   throw new Refused(refuse('conflict', 'content-thinned', reason, facts));
 }

@@ -120,7 +120,7 @@ async function tellWriter(
 /** Characters of an answer that are kept beside the comment that was read from it. */
 const longestKept = 20_000;
 
-/** Does what an answer says, as the person it was asked of. Answers what came of it, which is kept with it. */
+/** Does what an answer says, as the person it was asked of; answers, and keeps, what came of it. */
 async function takeAnswer(context: Context, secret: KeptSecret, text: string): Promise<string> {
   const said = await decideBy(context, secret, text);
   await keepOutcome(context, secret.hash, said);

@@ -100,7 +100,7 @@ async function messagesOf(
 
 const greeting = ({ name }: MailPerson): string => `${name},`;
 const farewell = (why: string, publicUrl: string): string =>
-  ['-- ', 'Polychron', `${why} Choose otherwise: ${publicUrl}/account`].join('\n');
+  ['-- ', 'Polychron', `${why} Change this: ${publicUrl}/account`].join('\n');
 
 /** A document as a message names it, and the place where one acts on it. */
 const named = ({ name: { number, title, library } }: NamedDocument): string =>
@@ -115,14 +115,14 @@ const aboutOf = ({ document: { name, newest } }: Told): About => ({
   versionId: newest.id,
 });
 
-const textOf = ({ notice, document }: Told, person: MailPerson): string =>
-  noticeText(notice, document.name.number, person);
+const textOf = ({ notice, document }: Told, to: MailPerson, now: Date): string =>
+  noticeText(notice, document.name.number, { to, now });
 
 async function messageOf(context: Context, person: MailPerson, told: Told, now: Date): Promise<NewMessage> {
   const { domain, publicUrl } = context.mail;
   const { notice, document } = told;
   const answer = await answerTo(context, person, told);
-  const said = textOf(told, person);
+  const said = textOf(told, person, now);
   const text = [
     greeting(person),
     said,
@@ -201,7 +201,7 @@ async function digestOf(
 ): Promise<NewMessage> {
   const { publicUrl } = context.mail;
   const parts = told.map(
-    (one) => `${textOf(one, person)}\n${named(one.document)}\n${placeOf(one, publicUrl)}`,
+    (one) => `${textOf(one, person, now)}\n${named(one.document)}\n${placeOf(one, publicUrl)}`,
   );
   const count = told.length === 1 ? 'One notice' : `${told.length} notices`;
   const text = [

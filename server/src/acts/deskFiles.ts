@@ -96,7 +96,7 @@ async function keepFile(
 }
 
 /**
- * Writes a file of one's own anew. A private copy has no versions: what it said before is gone. `ifMatch`
+ * Writes a file of one's own anew. A private copy no versions; each save overwrites the last. `ifMatch`
  * names the content it was edited from.
  */
 export async function performSaveDeskFile(

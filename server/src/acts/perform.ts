@@ -43,16 +43,22 @@ export type Deciding = (access: Access, now: Date, tx: Tx) => Outcome | Promise<
 /**
  * One act on a document: loads and locks it once, asks core, keeps the answer with what it calls for
  * (versions come into force, thinning, notices, the Ledger), all in one transaction; then publishes what
- * happened.
+ * happened. Nothing is done with a voided document, nor in a closed library.
  * @param keep stores contents the decision names, once core has accepted
- * @param refuses says of documents what nothing can be done with, before core is asked
  */
-export async function perform(
+export const perform = (
   asker: Asker,
   documentId: string,
   decide: Deciding,
   keep?: (tx: Tx) => Promise<void>,
-  refuses: (document: LoadedDocument) => Refusal | null = refusalOfShut,
+): Promise<Performed> => performWhere(refusalOfShut, asker, documentId, { decide, keep });
+
+/** The same, where `refuses` says what documents nothing can be done with, before core is asked. */
+export async function performWhere(
+  refuses: (document: LoadedDocument) => Refusal | null,
+  asker: Asker,
+  documentId: string,
+  { decide, keep }: { decide: Deciding; keep?: ((tx: Tx) => Promise<void>) | undefined },
 ): Promise<Performed> {
   const { context, caller } = asker;
   const { performed, told } = await transact(context.db, async (tx) => {

@@ -5,7 +5,7 @@ import type { Asker } from '../access/caller.ts';
 import { readDocument } from '../reads/document.ts';
 import { voidedView } from '../reads/documentView.ts';
 import { registrationsOf } from '../store/ledger.ts';
-import { perform } from './perform.ts';
+import { perform, performWhere } from './perform.ts';
 
 /** Voids a document; answers no more of it than whoever took it back may know now. */
 export async function performVoid(
@@ -29,12 +29,8 @@ export async function performUnvoid(
   documentId: string,
   reason: string,
 ): Promise<contract.Document> {
-  await perform(
-    asker,
-    documentId,
-    ({ document, actor }) => unvoidDocument(document, actor, { reason }),
-    undefined,
-    (document) => refusalOfClosed(document.closed),
-  );
+  await performWhere(({ closed }) => refusalOfClosed(closed), asker, documentId, {
+    decide: ({ document, actor }) => unvoidDocument(document, actor, { reason }),
+  });
   return (await readDocument(asker, documentId)).view;
 }

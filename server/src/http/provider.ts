@@ -66,7 +66,7 @@ function leave(res: Response, to: string): void {
 /** @throws Refused `no-provider` */
 function providerOf({ signIn }: Context): Provider {
   if (signIn.provider) return signIn.provider;
-  const reason = 'Nobody is signed in by another service here. Sign in with a password.';
+  const reason = 'Single sign-on is not set up. Sign in with a password.';
   throw new Refused(refuse('notFound', 'no-provider', reason));
 }
 

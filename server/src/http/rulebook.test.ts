@@ -142,7 +142,7 @@ describe('worked examples of docs/rules.md through the API', () => {
     expect((await author.get(`/api/v1/documents/${id}/versions/4`).expect(200)).body).toMatchObject({
       label: '4',
       comment: 'Now text 4',
-      thinned: { why: 'Over the limit of 2 published versions beside what is in force.' },
+      thinned: { why: 'Over the limit of 2 published versions besides what is in force.' },
       sha256: expect.stringMatching(/^[0-9a-f]{64}$/),
     });
     for (const path of ['/versions/4/content', '/versions/4/reading', '/compare?from=4&to=7']) {

@@ -9,7 +9,7 @@ const post = async (account: string, id: string, path: string, body: object = {}
 
 /**
  * The table of docs/rules.md, Who sees what: for every role × set of roles × state, what every door of the
- * API shows. The version beside what is in force is made by author2, who belongs to its team.
+ * API shows. The version besides what is in force is made by author2, who belongs to its team.
  */
 const accounts = ['reader', 'auditor', 'author', 'author2', 'approver', 'controller'];
 const isDeep = process.env['POLYCHRON_TEST_RUNS'] !== undefined;
@@ -74,7 +74,7 @@ describe.each(sets.map((named) => ({ named })))('sight $named', ({ named }) => {
       const document = await get(account, `/documents/${id}`);
       shown(document.text);
       shown(JSON.stringify((document.body as contract.Document).strand));
-      // A version beside what is in force, and the drafts 0.1, 1.1 of the same sight.
+      // A version besides what is in force, and the drafts 0.1, 1.1 of the same sight.
       const list = (await get(account, `/libraries/${library}/documents?limit=200`))
         .body as contract.DocumentList;
       const listed = list.items.find((item) => item.id === id);

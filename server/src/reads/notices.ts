@@ -1,5 +1,13 @@
 import type * as contract from '@polychron/contract';
-import { type Charge, charges, dateWords, momentWords } from '@polychron/core';
+import {
+  type Charge,
+  charges,
+  dateWords,
+  isUnnumbered,
+  momentWords,
+  numberWords,
+  reviewState,
+} from '@polychron/core';
 import type { Asker, Caller } from '../access/caller.ts';
 import { type Page, partOf, readNumberCursor } from '../store/cursors.ts';
 import type { NoticeKind, NoticeRow } from '../store/models.ts';
@@ -19,7 +27,7 @@ export async function listNotices(asker: Asker, page: Page): Promise<contract.No
   const { shown, next } = partOf(found, page.limit, ({ id }) => String(id));
   const items = shown.flatMap((notice) => {
     const name = documents.get(notice.documentId)?.name;
-    return name ? [noticeView(notice, name, caller)] : [];
+    return name ? [noticeView(notice, name, { to: caller, now: context.clock() })] : [];
   });
   return { items, next, total, unread };
 }
@@ -43,11 +51,14 @@ function cameOf(published: string | null | undefined, inForceFrom: string | null
 }
 
 type Facts = NoticeRow['facts'];
-const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Pick<Caller, 'id'>) => string> = {
+const texts: Record<
+  NoticeKind,
+  (number: string, facts: Facts, caller: Pick<Caller, 'id'>, now: Date) => string
+> = {
   overdue: (number, facts, caller) =>
     facts['holderId'] === caller.id
       ? `Your check-out of ${number} is overdue.`
-      : `${facts['holder']} holds ${number} past its end.`,
+      : `${facts['holder']}'s check-out of ${number} is overdue.`,
   lifted: (number, { by, reason, setAside }) => {
     const aside = setAside ? ' Your working copy is set aside on your Desk.' : '';
     return `${by} lifted your check-out of ${number}: “${reason}”.${aside}`;
@@ -64,9 +75,12 @@ const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Pick<Call
   reviewed: (number, { by, label, outcome, comment, nextBy }) => {
     const words = comment ? `: “${comment}”` : '';
     if (outcome === 'opened') return `${by} reviewed ${number} ${label ?? ''}: it is to be changed${words}.`;
-    return `${by} reviewed ${number} ${label ?? ''}: it holds on${words}. ${nextBy ? `Next by ${dateWords(nextBy)}.` : ''}`.trim();
+    return `${by} reviewed ${number} ${label ?? ''}: confirmed${words}. ${nextBy ? `Next by ${dateWords(nextBy)}.` : ''}`.trim();
   },
-  reviewDue: (number, { by }) => `${number} is to be reviewed by ${dateWords(by ?? '')}.`,
+  reviewDue: (number, { by }, _, now) =>
+    reviewState(by ?? null, now) === 'passed'
+      ? `${number} was due for review on ${dateWords(by ?? '')}.`
+      : `${number} is to be reviewed by ${dateWords(by ?? '')}.`,
   handedOver: (number, { by, from, what }) => {
     const now = (what ?? '').split(' ').flatMap((charge) => (isCharge(charge) ? [chargeWords[charge]] : []));
     return `${by} handed over to you what ${from} answered for in ${number}: you ${now.join(', ')}.`;
@@ -75,7 +89,9 @@ const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Pick<Call
     `${by} put ${to} in your place for ${number} ${label ?? ''}: “${reason}”. It no longer waits for you.`,
   putInPlace: (number, { by, from, label, reason, asked }) => {
     const when =
-      asked === 'now' ? 'It waits for your decision now.' : 'You are asked once those before you agree.';
+      asked === 'now'
+        ? 'It waits for your decision now.'
+        : 'You are asked once those before you have approved.';
     return `${by} put you in the place of ${from} for ${number} ${label ?? ''}: “${reason}”. ${when}`;
   },
   decidedForYou: (number, { by, label, decision, comment }) =>
@@ -89,24 +105,38 @@ const texts: Record<NoticeKind, (number: string, facts: Facts, caller: Pick<Call
   toFinish: (number, { saves, minor, major }) => {
     const times = saves === '1' ? 'once' : `${saves} times`;
     const becomes = minor ? `${minor} or ${major}` : major;
-    return `${number} was saved ${times} and closed in its program: it becomes ${becomes}, is kept for later, or is discarded. Say so on your Desk.`;
+    const dropped = saves === '1' ? '1 save' : `${saves} saves`;
+    return `${number} was saved ${times} and closed in its program. Decide on your Desk: check in as ${becomes}, go on later, or give back and drop ${dropped}.`;
   },
   toDecide: (number, { by, label }) =>
     `${number} ${label ?? ''}, submitted by ${by}, waits for your decision.`,
 };
 
 /** What a notice says to whom it was sent. */
-export const noticeText = (
+export function noticeText(
   { kind, facts }: Pick<NoticeRow, 'kind' | 'facts'>,
   number: string,
-  to: Pick<Caller, 'id'>,
-): string => texts[kind](number, facts, to);
+  { to, now }: { to: Pick<Caller, 'id'>; now: Date },
+): string {
+  return texts[kind](number, spoken(facts), to, now)
+    .replace(/ {2,}/g, ' ')
+    .replace(/ (?=[.:])/g, '');
+}
+
+/** A version without a number is named by its document alone, or is the current one. */
+const spoken = (facts: Facts): Facts =>
+  Object.fromEntries(
+    Object.entries(facts).map(([name, value]) => {
+      if (!value || !isUnnumbered(value)) return [name, value];
+      return [name, name === 'label' ? '' : numberWords(value)];
+    }),
+  );
 
 function noticeView(
   { id, kind, at, facts, readAt }: NoticeRow,
   document: contract.Notice['document'],
-  caller: Caller,
+  about: { to: Caller; now: Date },
 ): contract.Notice {
-  const text = noticeText({ kind, facts }, document.number, caller);
+  const text = noticeText({ kind, facts }, document.number, about);
   return { id: String(id), kind, at: at.toISOString(), document, text, read: readAt !== null };
 }

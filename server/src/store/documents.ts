@@ -400,8 +400,8 @@ function toCustody(
 }
 
 /**
- * Documents of a library that stand, in the order of their ids; locked inside a transaction. Where asked, only those in
- * approval.
+ * Documents of a library that stand, in the order of their ids; locked inside a transaction. Where asked,
+ * only those in approval.
  */
 export async function documentsIn(
   store: Store,

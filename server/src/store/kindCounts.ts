@@ -59,8 +59,8 @@ export async function countOwn(
 }
 
 /**
- * How many versions of each document somebody sees, of those that are there for them: counted by kind for everybody, and one by one only where
- * they are an author among others.
+ * How many versions of each document somebody sees, of those that are there for them: counted by kind for
+ * everybody, and one by one only where they are an author among others.
  */
 export async function countVersions(
   db: Database,

@@ -33,7 +33,7 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
   },
   {
     test: /^\/outbox$/,
-    title: 'Outbox',
+    title: 'Messages',
     text: 'Every message the system made for you, as it was made. One that asks for your decision can be answered here or from your mail program: begin with approve, reject or later, and a colon or a new line behind the word; the rest is your comment.',
     keys: [],
   },
@@ -89,7 +89,7 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
   {
     test: /\/sight$/,
     title: 'Who sees what',
-    text: 'Members by versions: a filled mark sees it, an open one does not. Point at a mark for the reason. “Seen as” above shows the whole library so.',
+    text: 'Who sees what, member by member: a filled mark sees it, an open one does not. Point at a mark for the reason. “Seen as” above shows the whole library so.',
     keys: [],
   },
   {

@@ -282,7 +282,7 @@ function Spine() {
           </>
         )}
       </NavLink>
-      <NavLink to="/outbox">Outbox</NavLink>
+      <NavLink to="/outbox">Messages</NavLink>
       <span className="spine-gap" />
       <Popover
         trigger="click"

@@ -9,11 +9,7 @@ export function Nowhere({ error }: { error?: unknown }) {
   return (
     <main className="nowhere">
       <h1>{problem ? 'This cannot be shown' : 'Nothing is at this address'}</h1>
-      <p>
-        {problem
-          ? sentenceOf(problem)
-          : 'The address may be mistyped, or what was here is not for you to see.'}
-      </p>
+      <p>{problem ? sentenceOf(problem) : 'Check the address; or you may not have access.'}</p>
       <Link to="/">Go to the first page</Link>
     </main>
   );

@@ -9,7 +9,7 @@ export const glossary = {
   Custody:
     'Who holds a document checked out, since when, until when and why. The holder can give it back without a version; a controller can lift it.',
   Desk: "One person's page: what they hold, what waits for them, what came back, and files of their own.",
-  Arrival: 'A file put on the Desk that is not checked in anywhere yet.',
+  Arrival: 'A file put on the Desk that is not registered or checked in anywhere yet.',
   'Set aside':
     "A working copy that was left over when its check-out was lifted; it waits on its holder's Desk.",
   Template: 'A document that new ones of a type begin with.',
@@ -23,6 +23,7 @@ export const glossary = {
   'As of': 'Looking at a library as it was at an earlier moment. Nothing can be done there.',
   Sight: 'Who may see versions that are not published, by their state.',
   Sheltered: 'A mark on a version: it is never thinned.',
+  Team: "A document's owner, co-authors, the author of the version, and who holds it.",
   Thinning: 'Taking away the content of old versions, by the rules of keeping. Their rows stay.',
   'Recovery shelf': 'Where thinned content waits, to be recovered by a controller for a while.',
 } as const;

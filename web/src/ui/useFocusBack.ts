@@ -18,8 +18,8 @@ document.addEventListener('focusin', ({ target }) => {
 });
 
 /**
- * Gives the focus back to what opened a form, once the form is left: the button may have made room for it, and
- * be another element of the same name by then. Where it is gone, what it stood in has it.
+ * Gives the focus back to what opened a form, once the form is left: the button may have made room for it,
+ * and be another element of the same name by then. Where it is gone, what it stood in has it.
  */
 export function useFocusBack(): void {
   const [from] = useState(last);

@@ -44,7 +44,7 @@ export function MailForm() {
           }
         />
         {data.mail === 'none' ? '.' : <>, to {data.sentTo}.</>} On your <Link to="/desk">Desk</Link> they
-        stand at once in any case; every message is kept in the <Link to="/outbox">Outbox</Link>.
+        always appear at once; every message is kept among the <Link to="/outbox">Messages</Link>.
       </p>
       <form
         className="acts mail-form"

@@ -1,3 +1,4 @@
+import { numberWords } from '@polychron/core';
 import { type DeskFile, type Document, type Merge, routes } from '@polychron/contract';
 import type { Level } from '@polychron/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
@@ -245,7 +246,7 @@ function Checking({ file, document, merge, choices, open, asIs, onAsIs }: Checki
     const name = { keepFileName: !newName, confirm: [...confirm, ...(newName ? ['other-name'] : [])] };
     const body = { document: document.id, level, comment, choices, ...name, ...latest };
     const made = await call(routes.bringIn, { params: { id: file.id }, body });
-    const as = `${document.number} is checked in as ${made.label}${madeWords(made)}`;
+    const as = `${document.number} is checked in as ${numberWords(made.label)}${madeWords(made)}`;
     sayMade(message, `${as}. The file has left your Desk.`, made.notRead);
     form.done();
     forget(`combine ${file.id} ${merge.base ?? ''} ${merge.latest}`);

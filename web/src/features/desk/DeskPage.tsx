@@ -178,7 +178,7 @@ export function DeskPage() {
               />
             ))}
           </Group>
-          <Group title="Arrivals" word="Arrival" count={files('arrival').length}>
+          <Group title="Not registered yet" word="Arrival" count={files('arrival').length}>
             {files('arrival').map((file) => (
               <FileRow
                 key={file.id}
@@ -219,7 +219,7 @@ export function DeskPage() {
                 line={
                   <>
                     copy of <span className="number">{file.base}</span>, written {dayTime(file.changedAt)} ·
-                    has no versions: what it said before is gone
+                    no versions; each save overwrites the last
                   </>
                 }
               />

@@ -230,7 +230,7 @@ function DocumentActs({
       )}
       {acts.checkOut.allowed && (
         <Button ref={checkOutButton} type="primary" loading={busy} onClick={onCheckOut}>
-          Check out {baseOf(document).label} <kbd>o</kbd>
+          Check out {numberWords(baseOf(document).label)} <kbd>o</kbd>
         </Button>
       )}
     </div>

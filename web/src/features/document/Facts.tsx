@@ -75,7 +75,7 @@ export function Facts(props: Props) {
       </p>
       {seesAll && (
         <p>
-          <Link to={`${address}/sight`}>Members by versions</Link>
+          <Link to={`${address}/sight`}>Who sees what, member by member</Link>
         </p>
       )}
       {!isPast && <LimitActs document={document} />}

@@ -154,7 +154,7 @@ function WorkingCopy({ document }: { document: Document }) {
       acts={
         <>
           <Button onClick={() => void saving.saveStep()}>
-            Keep a step <kbd>Ctrl S</kbd>
+            Keep a save <kbd>Ctrl S</kbd>
           </Button>
           <Link to={`${address}/so-far`}>What has changed so far</Link>
           <Button onClick={() => void saving.send().then(() => setLanding(true))}>

@@ -5,8 +5,8 @@ import { type Choices, openIn, Regions } from '../../parts/merging/Regions.tsx';
 import type { Autosave } from './useAutosave.ts';
 
 /**
- * A text that was saved from elsewhere while it is open here: both are put together, or one is chosen. Nothing
- * that was typed is left out unless its button says so.
+ * A text that was saved from elsewhere while it is open here: both are put together, or one is chosen.
+ * Nothing that was typed is left out unless its button says so.
  */
 export function Moved({ saving, other }: { saving: Autosave; other: string }) {
   const { text, base } = saving;

@@ -14,7 +14,7 @@ export function Categories({ code, path, onChoose }: Props) {
   const { data: libraries } = useQuery(librariesQuery);
   const mine = libraries?.items.filter(({ roles }) => roles.length > 0) ?? [];
   return (
-    <nav className="categories" aria-label="Categories">
+    <nav className="categories" aria-label="Subjects">
       <ul>
         <li>
           <Link to="/in-force" aria-current={code === undefined ? 'page' : undefined}>

@@ -21,19 +21,19 @@ export function OutboxPage() {
   const [search, setSearch] = useSearchParams();
   const list = useInfiniteQuery(outboxQuery);
   const { data: session } = useQuery(sessionQuery);
+  // The one that was on the screen first stays there, whatever comes meanwhile.
+  const [opened, setOpened] = useState<string | null>(null);
   if (list.error) return <Nowhere error={list.error} />;
   const [first] = list.data?.pages ?? [];
   const items = list.data?.pages.flatMap((page) => page.items) ?? [];
   const newest = items.find(({ subject }) => subject !== null)?.id;
-  // The one that was on the screen first stays there, whatever comes meanwhile.
-  const [opened, setOpened] = useState<string | null>(null);
   if (opened === null && newest !== undefined) setOpened(newest);
   const chosen = search.get('message') ?? opened ?? newest;
   return (
     <main className="outbox">
       <header className="outbox-head">
         <h1>
-          <Word of="Outbox" />
+          <Word of="Outbox">Messages</Word>
         </h1>
         {first && (
           <span className="muted" role="status">
@@ -169,7 +169,8 @@ function Answered({ answered: { at, text, said } }: { answered: NonNullable<Item
 }
 
 /**
- * Answering a message, as from a mail program. Where it is over while one types, what was typed stays in sight.
+ * Answering a message, as from a mail program. Where it is over while one types, what was typed stays in
+ * sight.
  */
 function AnswerBox({ id, over, onSaid }: { id: string; over: boolean; onSaid: (said: string) => void }) {
   const client = useQueryClient();

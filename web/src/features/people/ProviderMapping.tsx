@@ -61,7 +61,7 @@ export function ProviderMapping({ name }: { name: string }) {
         checked={mapping.linkAccounts}
         onChange={(event) => change({ linkAccounts: event.target.checked })}
       >
-        Whoever comes first gets the account of their name that is there
+        The first person to sign in with a matching name takes over the existing account
       </Checkbox>
       <label>
         Groups are named by the claim{' '}

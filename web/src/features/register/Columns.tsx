@@ -100,7 +100,7 @@ export function ColumnHeads({ room }: { room: number }) {
 /** The head of a column; one that is a word of the house says what that means. */
 function headOf(column: Column): ReactNode {
   const name = columnName(column);
-  return name === 'Strand' || name === 'Custody' ? <Word of={name} /> : name;
+  return name === 'Strand' ? <Word of={name} /> : name;
 }
 
 /** How far an arrow key moves the edge, in pixels. */

@@ -5,7 +5,7 @@ const columnNames = {
   strand: 'Strand',
   inForce: 'In force',
   latest: 'Latest',
-  custody: 'Custody',
+  custody: 'Checked out by',
   owner: 'Owner',
   reviewBy: 'Review by',
   type: 'Type',

@@ -20,7 +20,7 @@ export function firstWays(numbering: Numbering, approval: boolean): [Way, ...Way
         level: 'major',
         words: (count) =>
           `Register and submit${them(count) || (numbering === 'none' ? ' it' : ` ${submittedAs}`)}`,
-        becomes: `${current} once its approvers agree`,
+        becomes: `${current} once it is approved`,
       }
     : {
         level: 'major',

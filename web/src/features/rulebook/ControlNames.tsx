@@ -27,11 +27,11 @@ export function ControlNames({ names, before, onChange }: Props) {
   return (
     <>
       <p>
-        An issued copy says number, title, version, status, owner, approvers and dates wherever the file names
-        them.{' '}
+        In an issued copy number, title, version, status, owner, approvers and dates are filled in where the
+        file has placeholders.{' '}
         {!open && (
           <button type="button" className="quiet" onClick={() => setOpened(true)}>
-            by which names
+            names of the placeholders
           </button>
         )}
       </p>

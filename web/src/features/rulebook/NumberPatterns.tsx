@@ -23,7 +23,7 @@ export function NumberPatterns({ patterns, code, marked, onChange }: Props) {
     onChange([...typed, ...(pattern === '' ? [] : [{ type: null, pattern }])]);
   return (
     <p>
-      Documents are numbered{' '}
+      Numbers have the form{' '}
       <WordField
         name="Pattern of numbers"
         value={others}
@@ -58,13 +58,13 @@ export function NumberPatterns({ patterns, code, marked, onChange }: Props) {
           </button>
         </span>
       ))}
-      , the next free number above the highest.{' '}
+      ; the next is one above the highest.{' '}
       <button
         type="button"
         className="quiet"
         onClick={() => onChange([...typed, { type: '', pattern: '' }, ...patterns.filter(isForOthers)])}
       >
-        another for a type
+        other numbers for a type
       </button>
       <span className="why pattern-example">{example(patterns, code)}</span>
     </p>

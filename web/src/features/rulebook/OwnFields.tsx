@@ -42,7 +42,7 @@ export function OwnFields({ rules, before, onChange }: Props) {
   return (
     <>
       <p>
-        Beside title, type, subject and review date, a document says{' '}
+        Besides title, type, subject and review date, a document has the fields{' '}
         {fields.length === 0 ? 'nothing more' : said}
         {open && fields.length > 0 ? ':' : '.'}{' '}
         {fields.length === 0 && (
@@ -52,7 +52,7 @@ export function OwnFields({ rules, before, onChange }: Props) {
         )}
         {fields.length > 0 && !open && (
           <button type="button" className="quiet" onClick={() => setOpened(true)}>
-            the fields one by one
+            edit the fields
           </button>
         )}
       </p>
@@ -171,7 +171,7 @@ function FieldSentence({ field, types, marked, onChange }: SentenceProps) {
         <Input.TextArea
           aria-label={`What can be chosen of ${about}`}
           autoSize={{ minRows: 2, maxRows: 8 }}
-          placeholder={'a line each, what is within it behind a colon:\nRopes: Haul rope, Track rope'}
+          placeholder={'One per line; sub-choices after a colon:\nRopes: Haul rope, Track rope'}
           value={typed}
           onChange={(event) => {
             setTyped(event.target.value);

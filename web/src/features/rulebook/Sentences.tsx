@@ -182,15 +182,15 @@ function Held(props: Props) {
           ]}
           onChoose={(saves) => change({ saves })}
         />
-        ; what a program closes{' '}
+        ; when a program closes the file,{' '}
         <RuleChoice
           of={props}
           path="closedInProgram"
           name="Closed in a program"
           disabled={rules.numbering !== 'stepped'}
           choices={[
-            ['asks', 'waits for its holder to say what it becomes'],
-            ['checksIn', 'is checked in as a draft by itself'],
+            ['asks', 'its holder is asked what becomes of it'],
+            ['checksIn', 'it is checked in as a draft by itself'],
           ]}
           onChoose={(closedInProgram) => change({ closedInProgram })}
         />
@@ -237,7 +237,7 @@ function Decided(props: Props) {
           name="Approval"
           choices={[
             ['false', 'when an author publishes it'],
-            ['true', 'when its approvers agree'],
+            ['true', 'when it is approved'],
           ]}
           onChoose={(on) => set({ on: on === 'true' })}
         />
@@ -277,18 +277,18 @@ function Decided(props: Props) {
               ]}
               onChoose={(value) => set({ authorMayApprove: value === 'true' })}
             />{' '}
-            their own; controllers{' '}
+            their own versions; controllers{' '}
             <RuleChoice
               of={props}
               path="approval.controllersDecide"
               name="Controllers deciding in the place of others"
               choices={[
-                ['false', 'never decide'],
+                ['false', 'may not decide'],
                 ['true', 'may decide, with a reason,'],
               ]}
               onChoose={(value) => set({ controllersDecide: value === 'true' })}
             />{' '}
-            in the place of those asked.
+            for an approver.
           </>
         )}
         {!approval.on && '.'}
@@ -369,7 +369,7 @@ function Kept(props: Props) {
   return (
     <>
       <p>
-        Beside what is in force,{' '}
+        Besides what is in force,{' '}
         <LimitField
           name="Published versions kept"
           none="all"
@@ -388,7 +388,7 @@ function Kept(props: Props) {
         />
         ,{' '}
         <LimitField
-          name="Drafts kept of each published version"
+          name="Drafts kept before each publication"
           none="all"
           least={1}
           value={keep.drafts.newest}
@@ -399,7 +399,7 @@ function Kept(props: Props) {
         <RuleChoice
           of={props}
           path="keep.spareYoungerThan"
-          name="Spared while young"
+          name="Not thinned before this age"
           choices={ages(keep.spareYoungerThan)}
           onChoose={(age) => set({ spareYoungerThan: age === 'null' ? null : age })}
         />

@@ -35,8 +35,8 @@ const names: Record<string, string> = {
   readersSeePast: 'readers and superseded versions',
   'keep.published': 'published versions kept',
   'keep.drafts.stay': 'how long drafts stay',
-  'keep.drafts.newest': 'drafts kept of each published version',
-  'keep.spareYoungerThan': 'spared while young',
+  'keep.drafts.newest': 'drafts kept before each publication',
+  'keep.spareYoungerThan': 'not thinned before this age',
   graceDays: 'days on the shelf',
   maxFileBytes: 'largest file',
   allowanceBytes: 'allowance',
@@ -85,7 +85,7 @@ export function ruleValue(rule: string, value: unknown): string {
   return values[rule]?.[String(value)] ?? String(value);
 }
 
-const listed = (words: readonly string[]): string => (words.length === 0 ? 'as usual' : words.join('; '));
+const listed = (words: readonly string[]): string => (words.length === 0 ? 'none' : words.join('; '));
 type Patterns = Rulebook['numberPatterns'];
 const patternWords = ({ type, pattern }: Patterns[number]): string => `${type ?? 'others'} ${pattern}`;
 

@@ -51,7 +51,7 @@ export function SightPage() {
         </div>
       )}
       <div className="sight-frame">
-        <table aria-label="Members by versions">
+        <table aria-label="Who sees what">
           <thead>
             <tr>
               <th scope="col">Member</th>

@@ -46,7 +46,7 @@ export function SignInPage() {
 const words: Record<string, string> = {
   'provider-refused': 'The sign-in was not confirmed. Begin it again here.',
   'provider-away': 'The sign-in service cannot be reached now. Try again in a minute.',
-  'no-provider': 'Nobody is signed in by another service here.',
+  'no-provider': 'Single sign-on is not set up.',
   'account-unmapped': 'You have no account here yet. Ask a system administrator.',
   'account-taken':
     'There is an account of your name already, and it is not linked to you. Ask a system administrator.',

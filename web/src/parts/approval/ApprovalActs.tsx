@@ -1,3 +1,4 @@
+import { numberWords } from '@polychron/core';
 import { type Document, routes } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -83,7 +84,7 @@ function CallBack({ document, onLeave }: { document: Document; onLeave: () => vo
       The decisions so far are kept in the record and no longer count;{' '}
       {approval.waitingFor.map(({ name }) => name).join(', ')}{' '}
       {approval.waitingFor.length === 1 ? 'is' : 'are'} no longer asked
-      {toCome || !inForce ? '' : `, readers go on seeing ${inForce.label}`}.
+      {toCome || !inForce ? '' : `, readers go on seeing ${numberWords(inForce.label)}`}.
     </Consequences>
   );
 }

@@ -1,3 +1,4 @@
+import { numberWords } from '@polychron/core';
 import { type Approval, type Document, routes, type Version } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
 import { Button, Input, type InputRef } from 'antd';
@@ -105,7 +106,7 @@ export function Deciding({ document, approval, inPlace = false, keys = false, on
           loading={busy === 'approve'}
           disabled={busy !== null && busy !== 'approve'}
         >
-          Approve {approval.version}
+          Approve {numberWords(approval.version)}
         </Button>
         <Button
           ref={(button) => void (buttons.current.reject = button)}
@@ -143,14 +144,14 @@ const names = (people: readonly { name: string }[]): string => people.map(({ nam
 function whatCameOf(decision: Decision, made: Version, after: Document): string {
   if (made.standing === 'inForce') return `${after.number} ${made.label} is in force.`;
   if (made.standing === 'scheduled' && made.inForceFrom)
-    return `${after.number} ${made.label} comes into force ${fullTime(made.inForceFrom)}.`;
+    return `${after.number} ${numberWords(made.label)} comes into force ${fullTime(made.inForceFrom)}.`;
   if (decision === 'reject') return `${made.label} is rejected; ${made.author.name} is told.`;
   if (decision === 'later')
-    return `${made.label} still waits for you; your comment is shown next to your name.`;
+    return `${numberWords(made.label)} still waits for you; your comment is shown next to your name.`;
   const next = after.approval?.waitingFor ?? [];
   if (next.length > 0)
     return `You approved ${made.label}. ${names(next)} ${next.length === 1 ? 'is' : 'are'} asked next.`;
-  return `${made.label} is approved and can be published.`;
+  return `${numberWords(made.label)} is approved and can be published.`;
 }
 
 /** What one's agreement would come to. */
@@ -161,17 +162,17 @@ function ifApproved(
 ): string {
   if (!outlook) return '';
   const { asked, published } = outlook;
-  const kept = inForce ? `readers keep ${inForce.label}` : 'readers see nothing';
+  const kept = inForce ? `readers keep ${numberWords(inForce.label)}` : 'readers see nothing';
   if (asked.length > 0) {
     const are = asked.length === 1 ? 'is' : 'are';
     return `If you approve, ${names(asked)} ${are} ${mode === 'serial' ? 'asked next' : 'still asked'}; until then ${kept}.`;
   }
   if (!published)
     return `If you approve, ${owner.name} or an author can publish it as ${becomes}; until then ${kept}.`;
-  const instead = inForce ? ` instead of ${inForce.label}` : '';
+  const instead = inForce ? ` instead of ${numberWords(inForce.label)}` : '';
   const when = published.inForceFrom ? `from ${fullTime(published.inForceFrom)}` : 'from now';
   const never = outlook.never.map(
     (label) => ` ${label}, which waits for its moment, then never comes into force.`,
   );
-  return `If you approve, readers get ${published.label}${instead} ${when}.${never.join('')}`;
+  return `If you approve, readers get ${numberWords(published.label)}${instead} ${when}.${never.join('')}`;
 }

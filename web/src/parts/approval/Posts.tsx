@@ -42,7 +42,7 @@ export function Posts({ approval }: { approval: Approval }) {
 }
 
 type Post = Approval['posts'][number];
-const decisionWords = { approve: 'agrees', reject: 'rejects', later: 'does not decide yet' } as const;
+const decisionWords = { approve: 'approved', reject: 'rejected', later: 'did not decide yet' } as const;
 
 function postWords({ decision, person }: Post, { waitingFor }: Approval): string {
   if (decision) return decisionWords[decision];

@@ -94,7 +94,7 @@ export function SubmitConsequences({ document, onLeave }: { document: Document; 
       onLeave={onLeave}
     >
       {approvers.map(({ name }) => name).join(', ')} {approvers.length === 1 ? 'is' : 'are'} asked about{' '}
-      {latest.label}. Until {approvers.length === 1 ? 'that is decided' : 'they agree'} nobody can check it
+      {latest.label}. Until {approvers.length === 1 ? 'that is decided' : 'they approve'} nobody can check it
       out, and {inForce ? `readers see ${numberWords(inForce.label)}` : 'readers see nothing'}.{' '}
       <AsItIs document={document} />
       <Moment value={from} onChange={(chosen) => form.change({ from: chosen })} />

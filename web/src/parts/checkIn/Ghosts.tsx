@@ -1,3 +1,4 @@
+import { isUnnumbered, numberWords } from '@polychron/core';
 import type { Level } from '@polychron/core';
 import type { Ghost } from '@polychron/core';
 import { Popover } from 'antd';
@@ -57,8 +58,8 @@ export function Ghosts({ ghosts, size, landing }: Props) {
             width: reach * 2,
             height: size === 'large' ? reach * 2 : 22,
           }}
-          aria-label={`Check ${landing.number} in as ${ghost.label}, ${words}`}
-          title={`Drop the edited file here to check in as ${ghost.label}, ${words}`}
+          aria-label={`Check ${landing.number} in as ${numberWords(ghost.label)}, ${words}`}
+          title={`Drop the edited file here to check in as ${numberWords(ghost.label)}, ${words}`}
           onClick={(event) => {
             event.stopPropagation();
             setOpen({ level: ghost.level, file: null });
@@ -71,7 +72,7 @@ export function Ghosts({ ghosts, size, landing }: Props) {
           onDrop={(event) => drop(event, ghost.level)}
         >
           <span className="ghost-ring" />
-          <span className="ghost-label">{ghost.label}</span>
+          <span className="ghost-label">{shortWords(ghost.label)}</span>
         </button>
       </Popover>
     );
@@ -80,5 +81,8 @@ export function Ghosts({ ghosts, size, landing }: Props) {
 
 function wordsOf(level: Level, submittedAs: string | null): string {
   if (level === 'minor') return 'a draft';
-  return submittedAs ? `once its approvers agree; until then it is ${submittedAs}` : 'published and in force';
+  return submittedAs ? `once it is approved; until then it is ${submittedAs}` : 'published and in force';
 }
+
+/** A number as it stands beside its mark. */
+const shortWords = (label: string): string => (isUnnumbered(label) ? 'current' : label);

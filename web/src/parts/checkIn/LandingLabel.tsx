@@ -1,3 +1,4 @@
+import { numberWords } from '@polychron/core';
 import { PlaceInQueue } from '../PlaceInQueue.tsx';
 import { useFileDrop } from '../drop/useFileDrop.ts';
 import { type MadeVersion, routes } from '@polychron/contract';
@@ -118,7 +119,7 @@ export function LandingLabel({ landing, level: first, isChosen, file: dropped, o
               setShare,
             );
       const version = await sending.current.done;
-      const said = `${landing.number} is checked in as ${version.label}${madeWords(version)}.`;
+      const said = `${landing.number} is checked in as ${numberWords(version.label)}${madeWords(version)}.`;
       sayMade(message, said, version.notRead);
       kept.done();
       (onDone ?? onLeave)();
@@ -150,7 +151,7 @@ export function LandingLabel({ landing, level: first, isChosen, file: dropped, o
     <form
       className={drop.over ? 'landing files-over' : 'landing'}
       {...drop.handlers}
-      aria-label={`Check in as ${label}`}
+      aria-label={`Check in as ${numberWords(label)}`}
       onSubmit={(event) => {
         event.preventDefault();
         land(keep);
@@ -171,7 +172,7 @@ export function LandingLabel({ landing, level: first, isChosen, file: dropped, o
     >
       <div className="landing-head">
         <span className={`number landing-number ${level === 'major' ? 'number-published' : 'number-draft'}`}>
-          {label}
+          {numberWords(label)}
         </span>
         <span>{stateToCome(level, label, landing.submittedAs)}</span>
       </div>
@@ -186,7 +187,7 @@ export function LandingLabel({ landing, level: first, isChosen, file: dropped, o
           onChange={choose}
           options={landing.ways.map((way) => ({
             value: way.level,
-            label: `${way.label} ${fateWords(way.level, landing.submittedAs)}`,
+            label: `${numberWords(way.label)} ${fateWords(way.level, landing.submittedAs)}`,
           }))}
         />
       )}
@@ -299,7 +300,7 @@ function fateWords(level: Level, submittedAs: string | null): string {
 function stateToCome(level: Level, label: string, submittedAs: string | null): string {
   if (level === 'minor') return 'a draft';
   if (submittedAs === null) return 'published, in force at once';
-  return `once its approvers agree${submittedAs === label ? '' : `; until then ${submittedAs}`}`;
+  return `once it is approved${submittedAs === label ? '' : `; until then ${submittedAs}`}`;
 }
 
 function FileWords({ file, landing }: Pick<Props, 'file' | 'landing'>) {

@@ -1,5 +1,5 @@
 import type { Document, Version } from '@polychron/contract';
-import { isCheckInQuestion, type Level } from '@polychron/core';
+import { isCheckInQuestion, type Level, numberWords } from '@polychron/core';
 import type { MessageInstance } from 'antd/es/message/interface';
 import { useState } from 'react';
 import { ProblemError } from '../../ui/api.ts';
@@ -66,9 +66,9 @@ export function outcomeWords(
   submittedAs: string | null,
   doing = 'Check in',
 ): string {
-  if (level === 'minor') return `${doing} as ${label}, a draft`;
-  if (submittedAs === null) return `${doing} as ${label}, in force`;
-  return submittedAs === label ? `Submit ${label}` : `Submit ${submittedAs}, to become ${label}`;
+  if (level === 'minor') return `${doing} as ${numberWords(label)}, a draft`;
+  if (submittedAs === null) return `${doing} as ${numberWords(label)}, in force`;
+  return submittedAs === label ? `Submit ${numberWords(label)}` : `Submit ${submittedAs}, to become ${label}`;
 }
 
 /** What a version that was just made is, to go after its number. */

@@ -1,3 +1,4 @@
+import { numberWords } from '@polychron/core';
 import { type Custody, routes, type Document } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
 import { Button, Input, Segmented } from 'antd';
@@ -126,7 +127,7 @@ function CheckOut({
         <div className="acts">
           {onCheckOut && (
             <Button loading={busy} onClick={onCheckOut}>
-              Check out {proposed.label}
+              Check out {numberWords(proposed.label)}
             </Button>
           )}
           <button type="button" className="quiet" onClick={() => setWishing(true)}>
@@ -153,7 +154,7 @@ function CheckOut({
           value={base}
           onChange={(chosen: 'inForce' | 'latest') => form.change({ base: chosen })}
           options={[
-            { value: 'inForce', label: `${inForce?.label ?? ''}, in force` },
+            { value: 'inForce', label: `${numberWords(inForce?.label ?? '')}, in force` },
             { value: 'latest', label: `${latest.label}, withdrawn` },
           ]}
         />

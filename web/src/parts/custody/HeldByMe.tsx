@@ -134,7 +134,7 @@ export function HeldByMe({
           {custody.saves > 0 && readable && <Link to={`${address}/so-far`}>What has changed so far</Link>}
           {custody.saves > 0 && (
             <button type="button" className="quiet" aria-expanded={steps} onClick={() => setSteps(!steps)}>
-              Steps
+              Saves
             </button>
           )}
           <button type="button" className="quiet" onClick={() => setKeepingLonger(!keepingLonger)}>
@@ -234,7 +234,7 @@ function Steps({ document }: { document: Document }) {
   return (
     <>
       <Refusal error={error ?? refused} onLeave={() => setRefused(null)} />
-      <ol className="steps" aria-label="Steps of the working copy" reversed>
+      <ol className="steps" aria-label="Saves of the working copy" reversed>
         {items.map((save, index) => (
           <li key={save.position}>
             <span title={fullTime(save.at)}>{dayTime(save.at)}</span>{' '}

@@ -54,7 +54,7 @@ export function OwnProgram({ document, asked }: { document: Document; asked: boo
               </>
             )}
             {!scheme && 'Give the program this address. '}
-            It asks for your account and, as the password, a token of <Link to="/account">your account</Link>.
+            Sign in with your account; use a token of <Link to="/account">your account</Link> as the password.
             While it is open there it is checked out to you; each save is kept, and once you close it you are
             asked here what becomes of it. <Link to="/account/drive">Try what it needs</Link>
           </p>

@@ -74,7 +74,7 @@ function Readers({ document }: { document: Document }) {
   return (
     <>
       <Refusal error={list.error} />
-      <table className="readers" aria-label="Readers">
+      <table className="readers" aria-label="Asked to read">
         <thead>
           <tr>
             <th>Name</th>

@@ -82,7 +82,7 @@ function Keeping({
   const losing = outcome.data?.losing.length ?? 0;
   return (
     <Consequences
-      commentHint="Why? It stays in the Ledger."
+      commentHint="Why? (kept in the audit trail)"
       form={form}
       outcomes={[
         {
@@ -117,7 +117,7 @@ function Opening({ document, onLeave }: { document: Document; onLeave: () => voi
   const form = useUnfinished(aboutDocument(document, 'open', 'Open to every member'), { comment: '' });
   return (
     <Consequences
-      commentHint="Why? It stays in the Ledger."
+      commentHint="Why? (kept in the audit trail)"
       form={form}
       outcomes={[{ label: 'Open it to every member', act: go, primary: true }]}
       onLeave={onLeave}

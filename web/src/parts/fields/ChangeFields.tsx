@@ -1,3 +1,4 @@
+import { numberWords } from '@polychron/core';
 import { routes, type Document, type Library, type Version } from '@polychron/contract';
 import type { Level } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
@@ -72,7 +73,7 @@ export function ChangeFields({ document: given, library, onLeave, onDone }: Prop
       onLeave();
       void message.success(
         makesVersion
-          ? `${before.number} is recorded as ${version.label}${madeWords(version)}.`
+          ? `${before.number} is recorded as ${numberWords(version.label)}${madeWords(version)}.`
           : `${Object.keys(administrative).length > 0 ? 'Recorded' : `The people of ${before.number} are changed`}; it stays at ${version.label}.`,
       );
     } catch (refusal) {

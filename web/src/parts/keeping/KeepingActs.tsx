@@ -18,7 +18,7 @@ const act = {
   unshelter: routes.unshelterVersion,
 };
 const verbs: Record<Act, string> = {
-  thin: 'Thin',
+  thin: 'Remove content of',
   recover: 'Recover',
   shelter: 'Shelter',
   unshelter: 'End the shelter',
@@ -59,7 +59,7 @@ export function KeepingActs({ document, version }: { document: Document; version
             : 'The content is gone for good.'}
         </p>
       )}
-      {version.sheltered && <p className="muted">Sheltered: no limit thins it.</p>}
+      {version.sheltered && <p className="muted">Sheltered: never thinned.</p>}
       {asking ? (
         <Consequences
           key={asking}

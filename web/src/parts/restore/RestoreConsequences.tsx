@@ -91,7 +91,7 @@ function fieldsThatDiffer(earlier: Version['fields'], latest: Version['fields'])
 function asMajor(toCome: NonNullable<Document['toCome']>, inForce: string | null): string {
   if (toCome.submittedAs) {
     const seen = inForce ? `readers see ${inForce}` : 'readers see nothing';
-    return `Submitted, ${toCome.submittedAs} waits for its approvers; ${seen} until they agree.`;
+    return `Submitted, ${toCome.submittedAs} waits for its approvers; ${seen} until they approve.`;
   }
   return inForce
     ? `As ${toCome.major} it takes the place of ${inForce} for readers at once.`

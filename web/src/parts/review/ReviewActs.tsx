@@ -37,7 +37,7 @@ export function ReviewActs({ document, heading = false }: Props & { heading?: bo
         <p className="muted">
           {lastReview.by.name} reviewed {numberWords(inForce.label)} on{' '}
           <span title={fullTime(lastReview.at)}>{date(lastReview.at)}</span>:{' '}
-          {lastReview.outcome === 'confirmed' ? 'it holds on' : 'it is to be changed'}
+          {lastReview.outcome === 'confirmed' ? 'confirmed' : 'it is to be changed'}
           {lastReview.comment && (
             <>
               : “<bdi>{lastReview.comment}</bdi>”
@@ -89,7 +89,7 @@ function Reviewing({ document, onLeave }: Props & { onLeave: () => void }) {
       form={form}
       outcomes={[
         {
-          label: nextBy ? `${label} holds on, next review by ${date(nextBy)}` : `${label} holds on`,
+          label: nextBy ? `Confirm ${label}, next review by ${date(nextBy)}` : `Confirm ${label}`,
           act: (comment) => go('confirmed', comment),
           primary: true,
         },

@@ -82,14 +82,14 @@ function Lifting({ document, onLeave }: { document: Document; onLeave: () => voi
   const { id, number, inForce } = document;
   const form = useUnfinished(aboutDocument(document, 'unvoid', `Let ${number} stand again`), { comment: '' });
   const go = async (reason: string): Promise<void> => {
-    if (reason.trim() === '') throw new PageError('Say in a sentence why: it is kept in the Ledger.');
+    if (reason.trim() === '') throw new PageError('Say in a sentence why: it is kept in the audit trail.');
     await call(routes.unvoid, { params: { id }, body: { reason } });
     await refreshDocument(client, id);
   };
   return (
     <Consequences
       outcomes={[{ label: `Let ${number} stand again`, act: go, primary: true }]}
-      commentHint="Why? It is kept in the Ledger."
+      commentHint="Why? (kept in the audit trail)"
       form={form}
       onLeave={onLeave}
     >

@@ -151,7 +151,7 @@ function summaryOf(document: Props['document'], versions: readonly Drawn[]): str
   const latest = versions.at(-1);
   return [
     `History of ${document.number}: ${document.versions} ${document.versions === 1 ? 'version' : 'versions'}`,
-    inForce ? `${inForce.label} in force` : 'nothing in force',
+    inForce ? `${numberWords(inForce.label)} in force` : 'nothing in force',
     latest && latest !== inForce ? `latest ${latest.label}, ${stateWords(latest)}` : null,
     document.approval
       ? `${document.approval.version} waits for ${document.approval.waitingFor.map(({ name }) => name).join(', ')}`

@@ -1,4 +1,4 @@
-import { numberWords } from '@polychron/core';
+import { isUnnumbered, numberWords } from '@polychron/core';
 import type { Version } from '@polychron/contract';
 import { Tooltip } from 'antd';
 
@@ -25,10 +25,11 @@ export function stateWords({
 }
 
 /**
- * A version's label as people read it: one without a number is the current one, or else named by its place.
+ * A version's label as people read it: one without a number is the current one, or an earlier one.
  */
 export function labelWords({ label, standing }: Pick<Shown, 'label' | 'standing'>): string {
-  return standing === 'inForce' && /^(\d+~)?u\d+$/.test(label) ? 'current' : numberWords(label);
+  if (!isUnnumbered(label)) return numberWords(label);
+  return standing === 'inForce' ? 'current' : 'earlier';
 }
 
 /** A version's number in its own face; on focus or hover it says why one sees it. */
