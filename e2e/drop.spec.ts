@@ -263,3 +263,49 @@ test('a file under a name that was given here goes to its document; with its num
   await page.getByRole('button', { name: 'Cancel' }).first().click();
   await leave(page);
 });
+
+test('three files that come back to documents one holds go into them with one act, a comment for all or one each', async ({
+  browser,
+}) => {
+  const library = await libraryFor(by.admin, 'BACK', {});
+  const names = ['ropes.txt', 'masts.txt', 'winds.txt'];
+  const ids: string[] = [];
+  for (const name of names) {
+    const id = await registerFile(by.author, library, {
+      title: `On ${name}`,
+      name,
+      content: 'Words.',
+      level: 'minor',
+    });
+    expect((await by.author.post(`/api/v1/documents/${id}/checkout`, { data: {} })).status()).toBe(201);
+    ids.push(id);
+  }
+  const page = await openAs(browser, 'author', '/BACK');
+  await expect(row(page, 'BACK-003')).toBeVisible();
+  await dropFiles(
+    page.getByRole('main'),
+    names.map((name) => ({ path: file(name, `Other words of ${name}.`), name })),
+  );
+  const form = page.getByRole('form', { name: 'Check in 3 files' });
+  await expect(form).toContainText('masts.txt into BACK-002 On masts.txt as 0.2');
+  const send = form.getByRole('button', { name: 'Check in 3 files as drafts' });
+  await expect(send).toBeDisabled();
+  await form.getByRole('textbox', { name: 'Comment for all' }).fill('After the storm');
+  await form.getByRole('textbox', { name: 'Comment for BACK-002' }).fill('The upper mast is gone');
+  await expectAccessible(page);
+  await send.click();
+  await expect(page.getByText('Checked in: BACK-001 0.2, BACK-002 0.2, BACK-003 0.2.')).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Dropped files' })).toHaveCount(0);
+  const comments = await Promise.all(
+    ids.map(async (id) => {
+      const { latest, custody } = (await (await by.author.get(`/api/v1/documents/${id}`)).json()) as {
+        latest: { label: string; comment: string };
+        custody: unknown;
+      };
+      expect([latest.label, custody]).toEqual(['0.2', null]);
+      return latest.comment;
+    }),
+  );
+  expect(comments).toEqual(['After the storm', 'The upper mast is gone', 'After the storm']);
+  await leave(page);
+});

@@ -21,8 +21,8 @@ const workingCopy = async (id: string): Promise<string> =>
 test('words that could not be saved are told on the document and the Desk; giving back and checking in ask', async ({
   browser,
 }) => {
-  const id = await held('UNS', 'masts.txt', Buffer.from('St\xfctze 6\n', 'latin1'));
-  const page = await openAs(browser, 'author', `/UNS/documents/${id}/edit`);
+  const id = await held('WORD', 'masts.txt', Buffer.from('St\xfctze 6\n', 'latin1'));
+  const page = await openAs(browser, 'author', `/WORD/documents/${id}/edit`);
   await typeBehind(page, 'Stütze 6', ' prüfen Łódź');
   await expect(state(page)).toContainText('Not saved');
   await page.getByRole('button', { name: /^Check in as 0\.2/ }).click();
@@ -32,20 +32,20 @@ test('words that could not be saved are told on the document and the Desk; givin
   await expect(label.getByRole('alert')).toContainText('is not saved yet');
   await expectAccessible(page);
 
-  await page.goto(`/UNS/documents/${id}`);
+  await page.goto(`/WORD/documents/${id}`);
   const unfinished = page.getByRole('region', { name: 'Unfinished here' });
-  await expect(unfinished).toContainText('Text of UNS-001 Masts “Stütze 6 prüfen Łódź”');
+  await expect(unfinished).toContainText('Text of WORD-001 Masts “Stütze 6 prüfen Łódź”');
   await page.getByRole('button', { name: 'Give back' }).click();
   const asked = page.getByRole('region', { name: 'Consequences' });
   await expect(asked).toContainText('What you typed in the editor and could not be saved stays');
   await asked.getByRole('button', { name: 'Give back', exact: true }).click();
-  await expect(page.getByText('UNS-001 is free again')).toBeVisible();
+  await expect(page.getByText('WORD-001 is free again')).toBeVisible();
 
   // The next editor of the document has them, and so has the Desk.
   await page.goto('/desk');
   await page
     .getByRole('region', { name: 'Unfinished' })
-    .getByRole('link', { name: 'Text of UNS-001 Masts' })
+    .getByRole('link', { name: 'Text of WORD-001 Masts' })
     .click();
   await expect(page.getByRole('region', { name: 'Not sent' })).toContainText('ending “Stütze 6 prüfen Łódź”');
   await page.getByRole('button', { name: 'Check out 0.1 to edit it' }).click();

@@ -2,7 +2,17 @@ import { writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type APIRequestContext, expect, type Page, test } from '@playwright/test';
-import { Acts, apiAs, documentFor, expectAccessible, libraryFor, leave, openAs, row } from './support.ts';
+import {
+  Acts,
+  apiAs,
+  checkInFile,
+  documentFor,
+  expectAccessible,
+  libraryFor,
+  leave,
+  openAs,
+  row,
+} from './support.ts';
 
 let admin: APIRequestContext;
 let author: APIRequestContext;
@@ -501,5 +511,44 @@ test('a history of 300 versions: the last dozen, lenses, a run with count and by
   for (const target of await strand.locator('.s-fold .s-target').all())
     expect((await target.boundingBox())?.width).toBeGreaterThanOrEqual(8);
   await expectAccessible(page);
+  await leave(page);
+});
+
+test('what a revision of the rules thinned comes back with one act', async ({ browser }) => {
+  const library = await libraryFor(admin, 'UNDO', {});
+  const id = await documentFor(author, library, 'Thinned by a slip', 'one', 'major');
+  for (const words of ['two', 'three', 'four'])
+    await checkInFile(author, id, { name: 'text.txt', content: words, level: 'major' });
+  const rulebook = { keep: { published: 1 } };
+  const put = await controller.put(`/api/v1/libraries/${library}/rulebook`, {
+    data: { ...rulebook, reason: 'A slip' },
+  });
+  expect(put.ok()).toBe(true);
+  const page = await openAs(browser, 'controller', '/UNDO/rulebook');
+  await page.getByRole('button', { name: 'Revisions' }).click();
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: 'A slip' })
+    .getByRole('link', { name: 'what it thinned' })
+    .click();
+  await expect(async () => {
+    await page.reload();
+    await expect(page.getByText(/^2 versions,/)).toBeVisible({ timeout: 1000 });
+  }).toPass();
+  await page.getByRole('button', { name: /^Undo what revision \d+ thinned$/ }).click();
+  const form = page.getByRole('form', { name: /^Undo what revision/ });
+  await expect(form).toContainText('2 versions come back');
+  await form.getByRole('textbox', { name: 'Why are they wanted back?' }).fill('The limit was a slip');
+  await expectAccessible(page);
+  await form.getByRole('button', { name: 'Recover 2 versions' }).click();
+  await expect(form).toHaveCount(0);
+  await expect(page.getByText(/^Nothing is on the shelf/)).toBeVisible();
+  const { items } = (await (await author.get(`/api/v1/documents/${id}/versions`)).json()) as {
+    items: { label: string; thinned: unknown; sheltered: boolean }[];
+  };
+  expect(items.filter(({ label }) => ['1.0', '2.0'].includes(label))).toMatchObject([
+    { thinned: null, sheltered: true },
+    { thinned: null, sheltered: true },
+  ]);
   await leave(page);
 });

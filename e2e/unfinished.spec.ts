@@ -9,6 +9,7 @@ import {
 import {
   adminAndAuthor,
   apiAs,
+  checkInFile,
   documentFor,
   expectAccessible,
   file,
@@ -308,6 +309,93 @@ test('no form of the site sends what a key did not name, nor loses what was type
       open: () => Promise.resolve(),
       fields: [['What the token is for', 'The nightly list']],
       send: 'Create a token',
+      enterSends: true,
+    },
+  };
+  for (const [name, form] of Object.entries(forms)) {
+    await test.step(name, async () => {
+      const page = await ownPage(browser, form.account);
+      await tryForm(page, form, site);
+      await page.context().close();
+    });
+  }
+});
+
+test('no form about what is published decides by a key that does not name it, nor loses what was typed @deep', async ({
+  browser,
+}) => {
+  test.slow();
+  const library = await libraryFor(by.admin, 'UNP', {});
+  const made = async (title: string, next: 'none' | 'draft' | 'twice'): Promise<Site> => {
+    const id = await documentFor(by.author, library, title, 'Some words.', 'major');
+    const level = next === 'twice' ? 'major' : 'minor';
+    if (next !== 'none')
+      await checkInFile(by.author, id, { name: 'text.txt', content: 'Other words.', level });
+    return { id, library, code: 'UNP', page: `/UNP/documents/${id}` };
+  };
+  const site = {
+    published: await made('Form published', 'none'),
+    drafted: await made('Form drafted', 'draft'),
+    twice: await made('Form twice', 'twice'),
+  };
+  const consequences = (page: Page): Locator => page.getByRole('region', { name: 'Consequences' });
+  /** An act with a comment, behind one button. */
+  const act = (
+    account: string,
+    of: Site,
+    opened: string | RegExp,
+    [field, send]: [field: string, send: RegExp],
+    severalOutcomes = false,
+  ): FormCase => ({
+    account,
+    path: of.page,
+    open: press(opened),
+    fields: [[field, reason]],
+    send,
+    within: consequences,
+    ...(severalOutcomes ? {} : { enterSends: true as const }),
+  });
+  const stays = 'Why? It stays with the version.';
+  const forms: Record<string, FormCase> = {
+    publishing: act('author', site.drafted, /^Publish/, ['What is new? (Changed)', /^Publish/]),
+    withdrawing: act('controller', site.published, 'Withdraw 1.0', [stays, /^Withdraw 1\.0$/]),
+    voiding: act('controller', site.published, /^Registered by mistake/, [
+      'Why? It stays with the document.',
+      /^Void UNP-001$/,
+    ]),
+    'put back in force': {
+      ...act('controller', site.twice, 'Put 1.0 back in force', [stays, /^Put 1\.0 back in force$/]),
+      path: `${site.twice.page}/versions/1.0`,
+    },
+    restoring: {
+      ...act(
+        'author',
+        site.twice,
+        /^Restore 1\.0/,
+        ['Why? (Earlier content brought back)', /^Restore 1\.0 as 2\.1/],
+        true,
+      ),
+      path: `${site.twice.page}/versions/1.0`,
+    },
+    'removing content': {
+      ...act('controller', site.twice, 'Remove content of 1.0', ['Why?', /^Remove content of 1\.0$/]),
+      path: `${site.twice.page}/versions/1.0`,
+    },
+    sheltering: act('controller', site.published, 'Shelter 1.0', ['Why?', /^Shelter 1\.0$/]),
+    reviewing: act(
+      'author',
+      site.published,
+      /^Review 1\.0/,
+      ['What you found (for a change: what is to be changed)', /^Confirm 1\.0/],
+      true,
+    ),
+    'new library': {
+      account: 'admin',
+      path: '/people',
+      open: press('New library'),
+      fields: [['Name', 'Unsent library']],
+      send: /^Create/,
+      within: (page) => page.getByRole('region', { name: 'New library' }),
       enterSends: true,
     },
   };

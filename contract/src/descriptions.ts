@@ -57,7 +57,8 @@ export const descriptions: Record<keyof typeof routes, string> = {
   consequences:
     'Computed by the same functions as the rules themselves: versions that would be thinned, people who would gain or lose sight, numbers that would change; each list in parts.',
   pace: 'Publications a year and a document, and limits made of that, to choose from.',
-  shelf: 'With what each would bring back and the days left; only what one sees.',
+  shelf:
+    'With what each would bring back and the days left; only what one sees. With `revision` only what the rules thinned while that one was in force, to undo it.',
   readJob: 'State, how much is done of how much, and what came of it.',
   cancelJob: 'Only computations: what is being kept is not left half done.',
   listPeople: 'In parts, searched by `q` in account and name; closed accounts unless `open`.',

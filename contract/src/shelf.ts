@@ -2,7 +2,13 @@ import { z } from 'zod';
 import { DocumentName, Id, Instant, Paging } from './common.ts';
 
 /** Which part of the recovery shelf. */
-export const ShelfQuery = z.strictObject(Paging);
+export const ShelfQuery = z.strictObject({
+  revision: z.coerce.number().int().min(1).max(1_000_000).optional().meta({
+    description: 'Only what the rules thinned while this revision of the Rulebook was in force',
+  }),
+  ...Paging,
+});
+export type ShelfQuery = z.output<typeof ShelfQuery>;
 
 /** Thinned content that can be recovered. */
 export const ShelfItem = z.object({

@@ -74,6 +74,7 @@ export * from './ruleChange/takeUpRules.ts';
 export * from './issue/controlFields.ts';
 export { carriesControlFields, issueCopy } from './issue/issueCopy.ts';
 export { escapeXml } from './files/customProperties.ts';
+export { flatParts, isXml } from './files/docx/flat.ts';
 export { openDocx, verifyParts } from './files/docx/package.ts';
 export { readDocx } from './files/docx/readDocx.ts';
 export * from './files/drivePath.ts';

@@ -88,9 +88,19 @@ const told: Record<string, string[]> = {
 };
 const names = readdirSync(folder).flatMap((name) => /^(.*)\.1\.docx$/.exec(name)?.[1] ?? []);
 
-test.each(['N18-macro.1.docm', 'N19-template.1.dotx'])('%s is read like a .docx', (name) => {
-  expect(layoutOf(mediaTypeOf(name))).toBe('docx');
-  expect(readingOf(name).blocks.length).toBeGreaterThan(0);
+test.each(['N18-macro.1.docm', 'N19-template.1.dotx', 'N20-flat-xml.1.xml'])(
+  '%s is read like a .docx',
+  (name) => {
+    expect(layoutOf(mediaTypeOf(name))).toBe('docx');
+    expect(readingOf(name).blocks.length).toBeGreaterThan(0);
+  },
+);
+
+test('a document in one XML file is compared like the same in a package, part by part', () => {
+  const { changes } = compared(readingOf('N20-flat-xml.1.xml'), readingOf('N20-flat-xml.2.xml'));
+  expect(changes.map(({ kind, before, after }) => `${kind}: ${before} > ${after}`)).toEqual([
+    'changed: FLAT1 > FLAT2',
+  ]);
 });
 
 test('every pair has its place here', () => {

@@ -13,6 +13,7 @@ const types: Record<string, string> = {
   md: 'text/markdown',
   txt: 'text/plain',
   csv: 'text/csv',
+  xml: 'application/xml',
 };
 
 /** The media type by the file name's ending, `application/octet-stream` for unknown ones. */
@@ -20,8 +21,8 @@ export function mediaTypeOf(fileName: string): string {
   return types[/\.([a-z0-9]+)$/i.exec(fileName)?.[1]?.toLowerCase() ?? ''] ?? 'application/octet-stream';
 }
 
-/** Endings of WordprocessingML packages (ECMA-376 part 1, 11.3.10, and the same with macros). */
-const wordProcessing = ['docx', 'docm', 'dotx', 'dotm'];
+/** Endings of WordprocessingML packages (ECMA-376 part 1, 11.3.10, the same with macros, or in one XML file). */
+const wordProcessing = ['docx', 'docm', 'dotx', 'dotm', 'xml'];
 
 /** The reader for a media type, or null where there is none yet. */
 export function readerOf(mediaType: string): 'docx' | 'text' | null {

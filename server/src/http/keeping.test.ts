@@ -178,3 +178,29 @@ test('the shelf comes in pages, the soonest to go first', async () => {
     (await shelf(library, 'controller', `?limit=2&cursor=${first.next}`)).items.map(({ label }) => label),
   ).toEqual(['3.0']);
 });
+
+test('what the rules thinned under one revision is told apart, to be undone; what hands thinned is not of it', async () => {
+  const library = await server.library();
+  const { id } = await server.document(library, 'a', { level: 'major' });
+  for (const words of ['b', 'c', 'd']) await server.change(id, words, 'major');
+  await server.change(id, 'e');
+  await server.change(id, 'f');
+  const controller = await server.as('controller');
+  await controller.post(`/api/v1/documents/${id}/versions/4.1/thin`).send({ reason: 'A slip' }).expect(200);
+  server.pass(1);
+  await server.rules(library, { keep: { published: 1 } });
+  await sweep(server.context);
+  const { revision } = (await controller.get(`/api/v1/libraries/${library}/rulebook`)).body as {
+    revision: number;
+  };
+  const labels = async (query: string): Promise<string[]> =>
+    (await shelf(library, 'controller', query)).items.map(({ label }) => label).sort();
+  expect(await labels(`?revision=${revision}`)).toEqual(['1.0', '2.0']);
+  expect(await labels(`?revision=${revision - 1}`)).toEqual([]);
+  expect(await labels('')).toEqual(['1.0', '2.0', '4.1']);
+  // Of a later revision none of it is.
+  server.pass(1);
+  await server.rules(library, { keep: { published: 10 } });
+  expect(await labels(`?revision=${revision + 1}`)).toEqual([]);
+  expect((await shelf(library, 'controller', `?revision=${revision}`)).total).toBe(2);
+});

@@ -36,6 +36,10 @@ describe('whoever gives a file is told that it is not read in the page, in the w
     expect(await readIn(large.id, '0.1')).toMatchObject({ code: 'too-complex', detail: large.notRead });
     expect((await made(text(59_000), 'long.txt')).notRead).toBeNull();
     expect((await made(docxOf('Short'), 'short.docx')).notRead).toBeNull();
+    // XML that is no document is taken in as it is.
+    const xml = await made(Buffer.from('<?xml version="1.0"?><points><p x="1"/></points>'), 'points.xml');
+    expect(xml.notRead).toContain('XML that holds no document');
+    expect(await readIn(xml.id, '0.1')).toMatchObject({ detail: xml.notRead });
     // None of its type are read, which the page says by itself.
     expect((await made(Buffer.from('%PDF-1.4'), 'drawing.pdf')).notRead).toBeNull();
   });

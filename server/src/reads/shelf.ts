@@ -2,7 +2,7 @@ import type * as contract from '@polychron/contract';
 import { labelIn, may } from '@polychron/core';
 import { accessLibrary } from '../access/admission.ts';
 import type { Asker } from '../access/caller.ts';
-import { type Page, readNumberCursor } from '../store/cursors.ts';
+import { readNumberCursor } from '../store/cursors.ts';
 import { loadDocuments } from '../store/documents.ts';
 import { loadRules } from '../store/rules.ts';
 import { findShelf } from '../store/shelf.ts';
@@ -10,12 +10,17 @@ import { findVersions } from '../store/versions.ts';
 import { thinnedView } from './versionView.ts';
 
 /** The recovery shelf of a library as far as the caller sees its versions; the soonest to go first. */
-export async function readShelf(asker: Asker, libraryId: string, page: Page): Promise<contract.Shelf> {
+export async function readShelf(
+  asker: Asker,
+  libraryId: string,
+  page: contract.ShelfQuery,
+): Promise<contract.Shelf> {
   const { context } = asker;
   const { actor } = await accessLibrary(asker, libraryId);
   const rules = await loadRules(context, libraryId);
   const offset = readNumberCursor(page.cursor) ?? 0;
-  const part = { now: context.clock(), offset, count: page.limit + 1 };
+  const { revision = null } = page;
+  const part = { now: context.clock(), revision, offset, count: page.limit + 1 };
   const { found, total, bytes } = await findShelf(context, libraryId, { actor, rules }, part);
   const shown = found.slice(0, page.limit);
   const versions = await findVersions(

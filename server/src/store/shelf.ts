@@ -10,19 +10,26 @@ export interface OnShelf {
   number: string;
 }
 
+/** Whether the rules thinned a version `v`, nobody's hand, between a revision and the next. */
+const byRevision = `AND v.thinned_why NOT LIKE 'By hand: %'
+  AND v.thinned_at >= (SELECT r.at FROM rulebook_revisions r
+    WHERE r.library_id = :libraryId AND r.revision = :revision)
+  AND v.thinned_at < COALESCE((SELECT MIN(r.at) FROM rulebook_revisions r
+    WHERE r.library_id = :libraryId AND r.revision > :revision), '9999-12-31')`;
+
 /**
  * A part of a library's recovery shelf as far as somebody sees it, the soonest to go first; with number and
- * bytes of all.
+ * bytes of all. Where a revision is named, only what the rules thinned while it was in force.
  */
 export async function findShelf(
   store: Store,
   libraryId: string,
   { actor, rules }: Sight,
-  part: { now: Date; offset: number; count: number },
+  part: { now: Date; revision: number | null; offset: number; count: number },
 ): Promise<{ found: OnShelf[]; total: number; bytes: number }> {
   const from = `versions v JOIN documents d ON d.id = v.document_id LEFT JOIN checkouts c ON c.document_id = d.id
     WHERE d.library_id = :libraryId AND v.thinned_until > :now AND v.thinned_at IS NOT NULL
-      AND ${sightCondition(actor, rules)}`;
+      AND ${sightCondition(actor, rules)} ${part.revision === null ? '' : byRevision}`;
   const replacements = { libraryId, viewer: actor.id, ...part };
   const [sum] = await rows<{ total: number; bytes: number | null }>(
     store.db,

@@ -102,7 +102,7 @@ export const isInCircle =
 /** Whether a document `d` stands. */
 export const isNotVoided = 'd.voided_at IS NULL';
 
-/** Whether a document `d` is there for somebody: it is kept to them too, and they may see it if it is void. */
+/** Whether a document `d` is there for somebody: kept to them too, and not void unless they see such. */
 export function isThereFor(viewer: Pick<Viewer, 'roles'>): string {
   const parts = [
     ...(seesLimited(viewer) ? [] : [isInCircle]),
@@ -118,7 +118,7 @@ export function isThereFor(viewer: Pick<Viewer, 'roles'>): string {
 export const sightCondition = (viewer: Viewer, rules: Rulebook, within?: number): string =>
   `(${sightWithVoided(viewer, rules, within)} AND ${isNotVoided})`;
 
-/** The same with those of voided documents, for whoever sees such: where these, or one document, are meant. */
+/** The same with those of voided documents for whoever sees such: where these, or one document, are meant. */
 export function sightWithVoided(viewer: Viewer, rules: Rulebook, within?: number): string {
   const kinds = seenKinds(viewer, rules, within);
   const parts = [

@@ -12,6 +12,9 @@ import {
   type Layout,
   type MergeChoices,
   type MergeRegion,
+  flatParts,
+  isXml,
+  mediaTypeOf,
   openDocx,
   mostLines,
   nearestTo,
@@ -38,10 +41,10 @@ import { longestCounted } from './largest.ts';
 
 type Reader = 'docx' | 'text';
 export type Task =
-  | { kind: 'inspect'; path: string; reader: Reader }
+  | { kind: 'inspect'; path: string; reader: Reader; mediaType: string }
   | { kind: 'read'; bytes: Uint8Array; layout: Layout }
   | { kind: 'compare'; older: Side; newer: Side }
-  | { kind: 'count'; bytes: Uint8Array; reader: Reader }
+  | { kind: 'count'; bytes: Uint8Array; reader: Reader; mediaType: string }
   | { kind: 'picture'; bytes: Uint8Array; entry: ZipEntry }
   | { kind: 'mark'; bytes: Uint8Array; mark: VersionMark }
   | { kind: 'issue'; bytes: Uint8Array; fileName: string; control: ControlValues }
@@ -89,7 +92,7 @@ export default async function work({ task, begun }: { task: Task; begun: Float64
   begun[0] = Date.now();
   if (task.kind === 'compare') return compare(task.older, task.newer);
   if (task.kind === 'read') return layOut(task.bytes, task.layout);
-  if (task.kind === 'count') return countIn(task.bytes, task.reader);
+  if (task.kind === 'count') return countIn(task.bytes, task);
   if (task.kind === 'picture') return picture(task.bytes, task.entry);
   if (task.kind === 'mark') return writeMark(task.bytes, task.mark);
   if (task.kind === 'issue')
@@ -98,19 +101,27 @@ export default async function work({ task, begun }: { task: Task; begun: Float64
   if (task.kind === 'nearest') return { nearest: nearestTo(task.given, task.versions, task.clearly) };
   if (task.kind === 'merge') return merge(task);
   const bytes = await readFile(task.path);
-  if (task.reader === 'docx') {
+  if (task.reader === 'docx' && !isOtherXml(bytes, task.mediaType)) {
     const pack = openDocx(bytes);
     const damage = isRefusal(pack) ? pack : verifyParts(pack);
     if (damage) return damage;
   }
-  return countIn(bytes, task.reader);
+  return countIn(bytes, task);
 }
 
+/** Whether a file is XML that holds no document: it is taken in, and not read in the page. */
+const isOtherXml = (bytes: Uint8Array, mediaType: string): boolean =>
+  mediaType === mediaTypeOf('a.xml') && !flatParts(bytes);
+
 /** Words of a file; null where it is taken in, but holds more than is read in a page. */
-function countIn(bytes: Uint8Array, reader: Reader): { words: number | null } | Refusal {
+function countIn(
+  bytes: Uint8Array,
+  { reader, mediaType }: { reader: Reader; mediaType: string },
+): { words: number | null } | Refusal {
   if (reader === 'text') {
     return { words: bytes.length > longestCounted ? null : countWords(plainText(bytes)) };
   }
+  if (isOtherXml(bytes, mediaType)) return { words: null };
   const reading = readDocx(bytes);
   if (!isRefusal(reading)) return { words: countWords(textOfReading(reading)) };
   return reading.code === 'too-complex' ? { words: null } : reading;
@@ -149,6 +160,10 @@ function look(bytes: Uint8Array): Look {
 const maximumPieces = 200_000;
 
 function merge({ reader, base, present, mine, choices }: Extract<Task, { kind: 'merge' }>): Merge | Refusal {
+  if (reader === 'docx' && isXml(present)) {
+    const reason = 'Documents in one XML file are compared, not merged in the page. Save yours as .docx.';
+    return refuse('invalid', 'too-complex', reason);
+  }
   if (reader === 'docx') {
     const plan = planDocx(base, present, mine);
     if (isRefusal(plan)) return plan;

@@ -14,6 +14,7 @@ import {
   type ZipEntry,
   isRefusal,
   layoutOf,
+  mediaTypeOf,
   readerOf,
   refuse,
   sizeOfReading,
@@ -87,8 +88,10 @@ export class Readers {
     if (!reader) return { words: null };
     const { size } = await stat(path);
     if (reader === 'text' && size > longestCounted) return { words: null };
+    // XML may be of any kind: what is too large to be a document that is read is kept as it is.
+    if (size > largestChecked && mediaType === mediaTypeOf('a.xml')) return { words: null };
     if (size > largestChecked) throw new Refused(tooLargeToCheck(size));
-    return this.run<{ words: number | null }>(size, () => ({ kind: 'inspect', path, reader }));
+    return this.run<{ words: number | null }>(size, () => ({ kind: 'inspect', path, reader, mediaType }));
   }
 
   /** Reads a content into blocks. */
@@ -160,7 +163,7 @@ export class Readers {
   async countWords(bytes: Uint8Array, mediaType: string): Promise<number | null> {
     const reader = readerOf(mediaType);
     if (!reader) return null;
-    const count = (): Task => ({ kind: 'count', bytes, reader });
+    const count = (): Task => ({ kind: 'count', bytes, reader, mediaType });
     return (await this.run<{ words: number | null }>(bytes.length, count)).words;
   }
 

@@ -114,13 +114,17 @@ export const paceQuery = (libraryId: string) =>
     staleTime: 60_000,
   });
 /** Thinned content that can still be recovered. */
-export const shelfQuery = (libraryId: string) =>
+export const shelfQuery = (libraryId: string, revision: number | null = null) =>
   infiniteQueryOptions({
-    queryKey: ['shelf', libraryId],
+    queryKey: ['shelf', libraryId, revision],
     queryFn: ({ pageParam }) =>
       call(routes.shelf, {
         params: { id: libraryId },
-        query: { limit: 50, ...(pageParam ? { cursor: pageParam } : {}) },
+        query: {
+          limit: 50,
+          ...(revision === null ? {} : { revision }),
+          ...(pageParam ? { cursor: pageParam } : {}),
+        },
       }),
     initialPageParam: '',
     getNextPageParam: (page) => page.next,

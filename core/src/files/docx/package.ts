@@ -1,5 +1,6 @@
 import { isRefusal, refuse, type Refusal } from '../../document/refusal.ts';
 import { decodeXml, elements, type Parsed, parseXml } from '../xml/xml.ts';
+import { flatParts, isXml } from './flat.ts';
 import { listZip, readEntry, type ZipEntry } from '../zip/readZip.ts';
 
 /** A relation from a part (ECMA-376 part 2, 6.5). */
@@ -31,13 +32,16 @@ const notDocx = (why: string): Refusal =>
   refuse('invalid', 'not-a-docx', `The file is ${why}. Save it as .docx.`);
 
 /**
- * Opens a .docx. Its main part is the one the package says (ECMA-376 part 2, 6.5.2 and part 1, 11.3.10).
+ * Opens a .docx, or the same in one XML file. Its main part is the one the package says (ECMA-376 part 2, 6.5.2 and part 1, 11.3.10).
  * @returns the package, or a refusal with code `unreadable-file`, `unfolds-too-large` or `not-a-docx`
  */
 export function openDocx(bytes: Uint8Array): DocxPackage | Refusal {
   if (bytes.length === 0)
     return refuse('invalid', 'empty-file', 'The file is empty. Choose a file with content.');
   if (bytes[0] !== 0x50 || bytes[1] !== 0x4b) {
+    const flat = flatParts(bytes);
+    if (flat) return packageOfParts(flat);
+    if (isXml(bytes)) return notDocx('XML that holds no document of a word processor, and is not shown here');
     return refuse(
       'invalid',
       'not-a-docx',

@@ -1,7 +1,9 @@
 import type { RulebookView } from '@polychron/contract';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Refusal } from '../../ui/Refusal.tsx';
+import { Link } from 'react-router-dom';
 import { rulebookHistoryQuery } from '../../parts/queries.ts';
+import { useLibrary } from '../../parts/useLibrary.ts';
 import { date, fullTime } from '../../ui/when.ts';
 import { changeWords } from './ruleWords.ts';
 
@@ -16,6 +18,7 @@ export function Revisions({
   onLook: (revision: RulebookView) => void;
 }) {
   const pages = useInfiniteQuery(rulebookHistoryQuery(libraryId));
+  const library = useLibrary();
   return (
     <section className="revisions" aria-label="Revisions of the Rulebook">
       <Refusal error={pages.error} />
@@ -30,6 +33,12 @@ export function Revisions({
                 <span className="muted" title={fullTime(revision.at)}>
                   {revision.by} · {date(revision.at)}
                 </span>
+                {library && (
+                  <>
+                    {' '}
+                    <Link to={`/${library.code}/shelf?revision=${revision.revision}`}>what it thinned</Link>
+                  </>
+                )}
                 {revision.changes.map((change) => (
                   <span key={change.rule} className="muted rule-change">
                     {changeWords(change)}

@@ -3,7 +3,8 @@ import { routes, type ShelfItem } from '@polychron/contract';
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
 import dayjs from 'dayjs';
 import { useState } from 'react';
-import { Link } from 'react-router-dom';
+import { Link, useSearchParams } from 'react-router-dom';
+import { Button } from 'antd';
 import { Nowhere } from '../../ui/Nowhere.tsx';
 import { useLibrary } from '../../parts/useLibrary.ts';
 import { call } from '../../ui/api.ts';
@@ -13,6 +14,7 @@ import { bytes, date, fullTime } from '../../ui/when.ts';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { Word } from '../../ui/Word.tsx';
 import { useMessages } from '../../ui/messages.tsx';
+import { RecoverAll } from './RecoverAll.tsx';
 import './shelf.css';
 import { aboutDocument } from '../../parts/unfinished/about.ts';
 import { useUnfinished } from '../../ui/unfinished.ts';
@@ -20,7 +22,10 @@ import { useUnfinished } from '../../ui/unfinished.ts';
 /** Thinned content that can still be recovered, the soonest to go first, each with its clock. */
 export function ShelfPage() {
   const library = useLibrary();
-  const pages = useInfiniteQuery({ ...shelfQuery(library?.id ?? ''), enabled: Boolean(library) });
+  const [search, setSearch] = useSearchParams();
+  const revision = search.has('revision') ? Number(search.get('revision')) : null;
+  const pages = useInfiniteQuery({ ...shelfQuery(library?.id ?? '', revision), enabled: Boolean(library) });
+  const [undoing, setUndoing] = useState(false);
   const [recovering, setRecovering] = useState<ShelfItem | null>(null);
   if (library === null) return <Nowhere />;
   if (pages.error) return <Nowhere error={pages.error} />;
@@ -43,6 +48,26 @@ export function ShelfPage() {
           'Nothing is on the shelf. Content that is thinned waits here before it goes for good.'
         )}
       </p>
+      {revision !== null && (
+        <p className="acts">
+          <span>Only what the rules thinned under revision {revision} of the Rulebook.</span>
+          {first?.mayRecover && first.total > 0 && !undoing && (
+            <Button onClick={() => setUndoing(true)}>Undo what revision {revision} thinned</Button>
+          )}
+          <button type="button" className="quiet" onClick={() => setSearch({})}>
+            All that is on the shelf
+          </button>
+        </p>
+      )}
+      {revision !== null && undoing && first && (
+        <RecoverAll
+          libraryId={library.id}
+          revision={revision}
+          total={first.total}
+          size={first.bytes}
+          onLeave={() => setUndoing(false)}
+        />
+      )}
       {items.length > 0 && (
         <table aria-label="Thinned versions">
           <thead>

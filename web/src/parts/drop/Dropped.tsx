@@ -6,6 +6,7 @@ import { sentenceOf, upload } from '../../ui/api.ts';
 import { LandingOf } from '../checkIn/LandingOf.tsx';
 import type { Meant } from './meantFor.ts';
 import type { DroppedWaiting } from './useDropped.ts';
+import { returnedAmong, Together } from './Together.tsx';
 import { useMessages } from '../../ui/messages.tsx';
 import { useEscape } from '../../ui/useEscape.ts';
 import './drop.css';
@@ -22,6 +23,7 @@ export function Dropped({ meant: items, onNew, onPlaced, onLeave }: Props) {
     only?.clear && only.documents[0] ? { meant: only, document: only.documents[0] } : null,
   );
   useEscape(onLeave);
+  const returned = returnedAmong(items);
   const done = (one: Meant): void => {
     if (chosen?.meant === one) setChosen(null);
     onPlaced(one);
@@ -32,6 +34,7 @@ export function Dropped({ meant: items, onNew, onPlaced, onLeave }: Props) {
   };
   return (
     <section className="dropped" aria-label="Dropped files">
+      {returned.length > 1 && <Together returned={returned} onPlaced={done} />}
       <ol>
         {items.map((one, index) => (
           <li key={`${index} ${one.file.name}`}>

@@ -1,0 +1,126 @@
+import { routes } from '@polychron/contract';
+import { numberWords } from '@polychron/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { Button, Input, Progress } from 'antd';
+import { useRef, useState } from 'react';
+import { call, sentenceOf } from '../../ui/api.ts';
+import { useFocusBack } from '../../ui/useFocusBack.ts';
+import { useUnfinished } from '../../ui/unfinished.ts';
+import { bytes } from '../../ui/when.ts';
+
+interface Props {
+  libraryId: string;
+  /** The revision of the Rulebook under which all of it was thinned. */
+  revision: number;
+  total: number;
+  size: number;
+  onLeave: () => void;
+}
+
+/** Versions that are asked for at once. */
+const atOnce = 50;
+
+/**
+ * Undoes what the rules of one revision thinned: version by version, with how far it is, and to be left at any
+ * moment; what has come back by then stays.
+ */
+export function RecoverAll({ libraryId, revision, onLeave, ...begun }: Props) {
+  // As they were when it was asked: what has come back is on the shelf no more.
+  const [{ total, size }] = useState(begun);
+  const client = useQueryClient();
+  const form = useUnfinished(
+    { key: `recoverAll ${libraryId} ${revision}`, words: `Undo what revision ${revision} thinned` },
+    { comment: '' },
+  );
+  const { comment } = form.value;
+  const [done, setDone] = useState<number | null>(null);
+  const [left, setLeft] = useState<string[]>([]);
+  const stopped = useRef(false);
+  useFocusBack();
+  const go = async (): Promise<void> => {
+    const refused = new Map<string, string>();
+    let back = 0;
+    setDone(0);
+    stopped.current = false;
+    try {
+      for (;;) {
+        const behind = refused.size === 0 ? {} : { cursor: String(refused.size) };
+        const query = { revision, limit: atOnce, ...behind };
+        const { items } = await call(routes.shelf, { params: { id: libraryId }, query });
+        const more = items.filter(({ versionId }) => !refused.has(versionId));
+        if (more.length === 0 || stopped.current) break;
+        for (const { document, versionId, label } of more) {
+          if (stopped.current) break;
+          try {
+            const params = { id: document.id, v: versionId };
+            await call(routes.recoverVersion, { params, body: { reason: comment } });
+            back += 1;
+          } catch (refusal) {
+            refused.set(versionId, `${document.number} ${numberWords(label)}: ${sentenceOf(refusal)}`);
+          }
+          setDone(back);
+        }
+      }
+      form.done();
+    } finally {
+      setLeft([...refused.values()]);
+      await client.invalidateQueries();
+    }
+    if (refused.size === 0 && !stopped.current) onLeave();
+  };
+  const versions = (count: number): string => `${count} ${count === 1 ? 'version' : 'versions'}`;
+  return (
+    <form
+      className="consequences"
+      aria-label={`Undo what revision ${revision} thinned`}
+      onSubmit={(event) => event.preventDefault()}
+    >
+      <p>
+        {versions(total)} come back, {bytes(size)}. Each is sheltered, never thinned, until somebody ends
+        that; change the limit too, or later versions go by it.
+      </p>
+      <Input
+        dir="auto"
+        value={comment}
+        maxLength={4000}
+        aria-label="Why are they wanted back?"
+        placeholder="Why are they wanted back?"
+        onChange={(event) => form.change({ comment: event.target.value })}
+      />
+      {done !== null && (
+        <Progress
+          percent={Math.round((done / Math.max(1, total)) * 100)}
+          size="small"
+          aria-label="Recovered"
+        />
+      )}
+      {left.length > 0 && (
+        <ul className="refusal" role="alert">
+          {left.slice(0, 20).map((one) => (
+            <li key={one}>{one}</li>
+          ))}
+          {left.length > 20 && <li>and {left.length - 20} more</li>}
+        </ul>
+      )}
+      <div className="acts">
+        <Button
+          type="primary"
+          disabled={comment.trim() === '' || done !== null}
+          onClick={() => void go().catch((error: unknown) => setLeft([sentenceOf(error)]))}
+        >
+          Recover {versions(total)}
+        </Button>
+        <button
+          type="button"
+          className="quiet"
+          onClick={() => {
+            stopped.current = true;
+            onLeave();
+          }}
+        >
+          {done === null ? 'Cancel' : 'Stop here'}
+        </button>
+      </div>
+    </form>
+  );
+}
