@@ -188,3 +188,27 @@ test('a controller asks another in the place of who is away, and decides in thei
   );
   await leave(page, away);
 });
+
+test('who decides in the place of others on the page of a document has before them what is decided about', async ({
+  browser,
+}) => {
+  const library = await libraryFor(by.admin, 'APH', {});
+  const id = await documentFor(by.author, library, 'Horns', 'Sound it once.', 'major');
+  const controller = await openAs(browser, 'controller', `/APH/documents/${id}`);
+  const approval = { on: true, controllersDecide: true, approvers: ['approver'] };
+  const set = await controller.request.put(`/api/v1/libraries/${library}/rulebook`, {
+    data: { approval, reason: 'From now on' },
+  });
+  expect(set.ok()).toBe(true);
+  await changed(by.author, id, 'Sound it twice.');
+  expect((await by.author.post(`/api/v1/documents/${id}/submit`, { data: {} })).status()).toBe(200);
+  await controller.reload();
+  await expect(controller.getByText('Sound it once.')).toBeVisible();
+  await controller.getByRole('button', { name: 'Decide in their place' }).click();
+  await expect(controller.getByText('Sound it twice.')).toBeVisible();
+  const form = controller.getByRole('form', { name: 'Decide in their place' });
+  await form.getByRole('textbox').fill('Both are on leave');
+  await form.getByRole('button', { name: 'Approve 1.1' }).click();
+  await expect(controller.getByText('2.0 is in force since')).toBeVisible();
+  await leave(controller);
+});

@@ -545,7 +545,7 @@ test('a private copy is edited without versions and becomes a document of its ow
   const page = await openAs(browser, 'author', `/LOOSE/documents/${id}`);
   await page.getByRole('button', { name: 'Private copy' }).click();
   const copies = page.getByRole('region', { name: 'Private copies' });
-  await expect(copies).toContainText('has no versions');
+  await expect(copies).toContainText('no versions');
   const copy = copies.getByRole('article', { name: 'LOOSE-001 Table' });
   // Edited in a program of one's own, and written back; from here on it is edited in the page.
   await copy

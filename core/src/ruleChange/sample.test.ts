@@ -32,7 +32,7 @@ test('approval asks the approvers before anything is published', () => {
   );
   expect(texts).toContain('0.1 is submitted; the first approver decides. Readers still see nothing.');
   expect(texts).toContain(
-    'The second approver agrees: 0.1 is approved and waits for its owner to publish it.',
+    'The second approver approves: 0.1 is approved and waits for its owner to publish it.',
   );
   expect(texts).toContain('The owner publishes 1.0.');
 });

@@ -157,7 +157,7 @@ describe('10: a holder goes on leave', () => {
     });
     expect((await desk('controller')).notices[0]).toMatchObject({
       kind: 'overdue',
-      text: expect.stringContaining('A. author holds') as string,
+      text: expect.stringContaining("A. author's check-out of") as string,
     });
     for (const account of ['author2', 'reader', 'auditor']) expect((await desk(account)).notices).toEqual([]);
     await (

@@ -28,6 +28,8 @@ export interface Marked {
   subjects: readonly string[];
   /** Whether there is content to be read. */
   readable: boolean;
+  /** Whether lists leave its document out, since it is void. */
+  voided: boolean;
 }
 
 /** A library whose documents stand in every state, each version with words of its own. */
@@ -170,9 +172,9 @@ async function marksOf(server: TestServer, documentId: string): Promise<Marked[]
   const wordsIn = (text: string): string[] => text.match(/mark[a-z]+\d+x/g) ?? [];
   const { body } = await controller.get(`${address}/versions?limit=200`).expect(200);
   const { items } = body as { items: Version[] };
-  const told = wordsIn(
-    `${(await controller.get(address)).text} ${(await controller.get(`${address}/checkout`)).text}`,
-  );
+  const document = await controller.get(address);
+  const { voided } = document.body as Document;
+  const told = wordsIn(`${document.text} ${(await controller.get(`${address}/checkout`)).text}`);
   const own = await Promise.all(
     items.map(async (version) => {
       const reading = await controller.get(`${address}/versions/${version.label}/reading`);
@@ -186,6 +188,7 @@ async function marksOf(server: TestServer, documentId: string): Promise<Marked[]
   const said = told.filter((word) => !own.some(({ words }) => words.includes(word)));
   return own.map(({ version: { id, label, sha256, fields }, words, readable }, index) => {
     const marks = new Set([...words, ...(index === 0 ? said : []), id, sha256]);
-    return { documentId, id, label, marks, subjects: fields.subject ?? [], readable };
+    const subjects = fields.subject ?? [];
+    return { documentId, id, label, marks, subjects, readable, voided: voided !== null };
   });
 }

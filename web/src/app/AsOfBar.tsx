@@ -1,10 +1,8 @@
-import { ClockCounterClockwiseIcon } from '@phosphor-icons/react';
 import { Popover } from 'antd';
 import { lazy, Suspense, useState } from 'react';
-import { useLocation } from 'react-router-dom';
 import { useLookAt } from '../parts/useLookAt.ts';
 import { useLooking } from '../ui/looking.ts';
-import { date, fullTime, moment } from '../ui/when.ts';
+import { date } from '../ui/when.ts';
 import { Waiting } from '../ui/Waiting.tsx';
 import './SeenAsBar.css';
 
@@ -41,37 +39,5 @@ export function AsOfChoice({ code }: { code: string | undefined }) {
         As of: <strong>{at === null ? 'now' : date(at)}</strong>
       </button>
     </Popover>
-  );
-}
-
-/** Screens that show how things were. */
-const looksBack = /^\/(in-force$|[A-Z][A-Z0-9]{0,9}($|\/(in-force|rulebook|documents\/)))/;
-/** The screen that has its own moment; the others show how things are. */
-const hasMoment = /\/as-of$/;
-
-/** Says, over the whole frame, at which moment one looks, and offers the way back. */
-export function AsOfBanner() {
-  const at = useLooking((state) => state.at);
-  const { pathname } = useLocation();
-  const lookAt = useLookAt();
-  if (at === null) return null;
-  return (
-    <div className="seen-as-banner" role="status">
-      <ClockCounterClockwiseIcon size={17} weight="bold" />{' '}
-      {looksBack.test(pathname) ? (
-        <span>
-          You see this as it was on <strong title={fullTime(at)}>{moment(at)}</strong>, as far as you saw it
-          then and may see it now, and can only look.
-        </span>
-      ) : (
-        <span>
-          {hasMoment.test(pathname) ? 'Elsewhere' : 'This screen shows how things are now;'} libraries are
-          shown as they were on <strong title={fullTime(at)}>{moment(at)}</strong>.
-        </span>
-      )}
-      <button type="button" className="quiet" onClick={() => lookAt(null)}>
-        Back to now
-      </button>
-    </div>
   );
 }

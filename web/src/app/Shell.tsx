@@ -18,15 +18,14 @@ import { useHelp } from '../ui/help.ts';
 import { useSession } from '../ui/session.ts';
 import { readUnfinished, useUnfinishedForms } from '../ui/unfinished.ts';
 import { ScreenTitle } from './ScreenTitle.tsx';
-import { UnfinishedHere } from './UnfinishedHere.tsx';
 import { useLooking, useOnlyLooks } from '../ui/looking.ts';
-import { AsOfBanner, AsOfChoice } from './AsOfBar.tsx';
+import { AsOfChoice } from './AsOfBar.tsx';
 import { LostLine } from './LostLine.tsx';
 import { MessageRoom } from '../ui/messages.tsx';
 import { Mark } from '../ui/Mark.tsx';
 import { Nowhere } from '../ui/Nowhere.tsx';
 import { usePreferences } from './preferences.ts';
-import { SeenAsBanner, SeenAsChoice } from './SeenAsBar.tsx';
+import { SeenAsChoice } from './SeenAsBar.tsx';
 import { useAddressSince, useLastLibrary, useLibrary } from '../parts/useLibrary.ts';
 import { TimeLine } from './TimeLine.tsx';
 import { useUploads } from './uploads.ts';
@@ -39,6 +38,11 @@ import './narrow.css';
 const Help = lazy(async () => ({ default: (await import('./Help.tsx')).Help }));
 const SignInAgain = lazy(async () => ({ default: (await import('./SignInAgain.tsx')).SignInAgain }));
 const Leaving = lazy(async () => ({ default: (await import('./Leaving.tsx')).Leaving }));
+const AsOfBanner = lazy(async () => ({ default: (await import('./AsOfBanner.tsx')).AsOfBanner }));
+const SeenAsBanner = lazy(async () => ({ default: (await import('./SeenAsBanner.tsx')).SeenAsBanner }));
+const UnfinishedHere = lazy(async () => ({
+  default: (await import('./UnfinishedHere.tsx')).UnfinishedHere,
+}));
 const UploadsLine = lazy(async () => ({ default: (await import('./UploadsLine.tsx')).UploadsLine }));
 
 /**
@@ -53,6 +57,9 @@ export function Shell() {
   const [leaving, setLeaving] = useState<Desk['held']>([]);
   const signOut = useSignOut();
   const addressSince = useAddressSince();
+  const isSeenAs = useLooking(({ as }) => as !== null);
+  const isPast = useLooking(({ at }) => at !== null);
+  const hasUnfinished = useUnfinishedForms(({ forms, keepsNothing }) => forms.size > 0 || keepsNothing);
   const ended = useSession((here) => here.ended);
   const account = session?.account;
   const isRead = useUnfinishedForms((store) => store.account !== null && store.account === account);
@@ -87,14 +94,20 @@ export function Shell() {
         )}
         <LostLine />
         <TimeLine />
-        <UnfinishedHere />
+        {hasUnfinished && (
+          <Suspense>
+            <UnfinishedHere />
+          </Suspense>
+        )}
         {sends && (
           <Suspense>
             <UploadsLine />
           </Suspense>
         )}
-        <SeenAsBanner />
-        <AsOfBanner />
+        <Suspense>
+          {isSeenAs && <SeenAsBanner />}
+          {isPast && <AsOfBanner />}
+        </Suspense>
         {leaving.length > 0 && (
           <Suspense>
             <Leaving held={leaving} onSignOut={signOut} onLeave={() => setLeaving([])} />

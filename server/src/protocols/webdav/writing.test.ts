@@ -74,7 +74,7 @@ test('opened, saved three times, closed: checked out, kept, and asked about on D
   expect(desk.held.find((one) => one.id === id)?.custody?.toFinish).not.toBeNull();
   const { items } = (await (await server.as('author')).get('/api/v1/notices')).body as NoticeList;
   expect(items[0]?.text).toBe(
-    `${number} was saved 3 times and closed in its program: it becomes 1.1 or 2.0, is kept for later, or is discarded. Say so on your Desk.`,
+    `${number} was saved 3 times and closed in its program. Decide on your Desk: check in as 1.1 or 2.0, go on later, or give back and drop 3 saves.`,
   );
   expect((await documentOf(id)).latest.label).toBe('1.0');
   // What it said is what happens.

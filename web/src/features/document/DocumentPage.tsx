@@ -241,7 +241,8 @@ function DocumentActs({
 function NoRestore({ document, shown }: { document: Document; shown: Version }) {
   const works = useLibrary()?.acts.checkIn.allowed ?? false;
   const { restore } = document.acts;
-  if (!works || shown.id === document.latest.id || (restore.allowed && !shown.thinned)) return null;
+  const isCurrent = shown.id === document.latest.id || shown.id === document.inForce?.id;
+  if (!works || isCurrent || (restore.allowed && !shown.thinned)) return null;
   return (
     <span className="muted">No restoring: {restore.allowed ? 'its content was thinned.' : restore.why}</span>
   );

@@ -141,7 +141,15 @@ function Cell({ column, document, address, width, busy, onCheckOut, onAct }: Cel
   const reviewBy = inForce ? document.reviewBy : fields.reviewBy;
   switch (column) {
     case 'number':
-      return document.number;
+      return document.limited ? (
+        <Tooltip title="Kept to named people and groups">
+          <span>
+            {document.number} <small className="kept-mark">kept to some</small>
+          </span>
+        </Tooltip>
+      ) : (
+        document.number
+      );
     case 'title':
       return <TitleCell document={document} address={address} onAct={onAct} />;
     case 'strand':

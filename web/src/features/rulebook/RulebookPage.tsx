@@ -23,7 +23,7 @@ import { laidOver, proposalOf, useProposals } from './proposals.ts';
 import { Revisions } from './Revisions.tsx';
 import { changeWords } from './ruleWords.ts';
 import { Sample } from './Sample.tsx';
-import { Sentences } from './Sentences.tsx';
+import { RuleGroups, Sentences } from './Sentences.tsx';
 import { useConsequences } from './useConsequences.ts';
 import { WhatWouldChange } from './WhatWouldChange.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
@@ -156,6 +156,7 @@ function Rules({ libraryId, code, name, present, mayChange, owner }: Props) {
                 {showRevisions ? 'Close the revisions' : 'Revisions'}
               </button>
             </p>
+            <RuleGroups />
           </header>
           {showRevisions && (
             <Revisions

@@ -45,6 +45,28 @@ const titles: Record<RulebookPart, string> = {
   kept: 'Kept',
 };
 
+/** Leads to each group of sentences, since not all are in sight at once. */
+export function RuleGroups() {
+  return (
+    <nav className="rule-groups" aria-label="Groups of rules">
+      {rulebookParts.map((part) => (
+        <button
+          key={part}
+          type="button"
+          className="quiet"
+          onClick={() => {
+            const group = document.getElementById(`rules-${part}`);
+            group?.scrollIntoView({ block: 'start' });
+            group?.querySelector<HTMLElement>('button, input')?.focus({ preventScroll: true });
+          }}
+        >
+          {titles[part]}
+        </button>
+      ))}
+    </nav>
+  );
+}
+
 /** The rules as sentences with the choices inside, in the order of a document's life. */
 export function Sentences(props: Props) {
   const bodies: Record<RulebookPart, ReactNode> = {
@@ -59,6 +81,7 @@ export function Sentences(props: Props) {
       {rulebookParts.map((part) => (
         <section
           key={part}
+          id={`rules-${part}`}
           className={`rule ${props.part === part ? 'rule-lit' : ''}`}
           aria-label={titles[part]}
           onMouseEnter={() => props.onPart(part)}
@@ -213,7 +236,7 @@ function Held(props: Props) {
           choices={sizes(rules.maxFileBytes, 'any size', [1, 5, 25, 100])}
           onChoose={(size) => change({ maxFileBytes: sizeOf(size) })}
         />{' '}
-        are taken.
+        are accepted.
       </p>
       {rules.numbering !== 'stepped' && (
         <p className="why">Saves can be drafts only where there are drafts between published versions.</p>

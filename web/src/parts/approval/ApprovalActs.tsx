@@ -2,6 +2,7 @@ import { numberWords } from '@polychron/core';
 import { type Document, routes } from '@polychron/contract';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { useLocation, useNavigate } from 'react-router-dom';
 import { call } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { refreshDocument } from '../queries.ts';
@@ -30,9 +31,20 @@ type Asking = 'callBack' | 'replace' | 'inPlace' | null;
 /** What can be done with a run beside deciding where one is asked. */
 export function RunActs({ document, onDone }: { document: Document; onDone?: (() => void) | undefined }) {
   const { approval, acts } = document;
-  const [asking, setAsking] = useState<Asking>(null);
+  const { state, pathname } = useLocation() as { state: { asking?: Asking } | null; pathname: string };
+  const navigate = useNavigate();
+  const [asking, setAsking] = useState<Asking>(state?.asking ?? null);
   const leave = (): void => setAsking(null);
   if (!approval) return null;
+  // What is decided about is on the screen, not what is in force.
+  const page = `/${document.library.code}/documents/${document.id}`;
+  const decideInPlace = (): void => {
+    setAsking('inPlace');
+    if (pathname.startsWith(page))
+      void navigate(`${page}/versions/${encodeURIComponent(approval.version)}`, {
+        state: { asking: 'inPlace' },
+      });
+  };
   switch (asking) {
     case 'callBack':
       return <CallBack document={document} onLeave={leave} />;
@@ -54,7 +66,7 @@ export function RunActs({ document, onDone }: { document: Document; onDone?: (()
             </button>
           )}
           {acts.decideInPlace.allowed && !acts.decide.allowed && (
-            <button type="button" className="quiet" onClick={() => setAsking('inPlace')}>
+            <button type="button" className="quiet" onClick={decideInPlace}>
               Decide in their place
             </button>
           )}
