@@ -124,3 +124,26 @@ test('text from right to left stands to the right, beside and in the list of cha
   await expect(region(page).locator('del')).toHaveText('חזקה');
   await leave(page);
 });
+
+test('a printed comparison is whole, with whose versions they are, and without what steps through it', async ({
+  browser,
+}) => {
+  const lines = (last: string): string =>
+    [...Array.from({ length: 700 }, (_, line) => `Line ${line} of a long list.`), last].join('\n\n');
+  const address = await versions('CPP', 'long.txt', lines('The end'), lines('Another end'));
+  const page = await openAs(browser, 'author', `${address}/compare/0.1/0.2`);
+  await expect(page.locator('.slice').first()).toBeVisible();
+  await expect(page.getByText('Line 650 of a long list.')).toHaveCount(0);
+  await page.emulateMedia({ media: 'print' });
+  await expect(page.getByText('Line 650 of a long list.')).toBeVisible();
+  await expect(page.getByText('Another')).toBeVisible();
+  await expect(page.getByRole('complementary', { name: 'Changes' })).toBeHidden();
+  await expect(page.getByText(/^0\.1, draft: T\. Brandvold, .*\d{4}/)).toBeVisible();
+  await expect(page.getByText(/^Printed by T\. Brandvold, .*\d{4}/)).toBeVisible();
+  // Nothing is cut off: the page is as long as its text.
+  const cut = await page
+    .locator('.compare-page')
+    .evaluate((element) => element.scrollHeight - element.clientHeight);
+  expect(cut).toBeLessThanOrEqual(1);
+  await leave(page);
+});

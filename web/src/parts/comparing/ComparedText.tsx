@@ -14,6 +14,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { Blocks, type Showing } from '../reading/Blocks.tsx';
 import { Overview } from './Overview.tsx';
 import { differs, guessHeight, topsOf, type Unit, unitsOf, unitsOfChanges } from './units.ts';
+import { usePrinting } from '../../ui/usePrinting.ts';
 
 /** Up to so many units all are laid out, so that the browser's own search finds every word. */
 const fewUnits = 150;
@@ -37,6 +38,7 @@ export function ComparedText({
 }) {
   const units = useMemo(() => unitsOf(comparison), [comparison]);
   const places = useMemo(() => unitsOfChanges(units), [units]);
+  const printing = usePrinting();
   const frame = useRef<HTMLDivElement>(null);
   // How far down the frame the text begins, in pixels.
   const [top, setTop] = useState(0);
@@ -49,7 +51,7 @@ export function ComparedText({
     count: units.length,
     getScrollElement: () => frame.current,
     estimateSize: (at) => guessHeight(units[at] as Unit, share),
-    overscan: units.length <= fewUnits ? units.length : 6,
+    overscan: printing || units.length <= fewUnits ? units.length : 6,
     scrollMargin: top,
     useFlushSync: false,
     getItemKey: (at) => `${view} ${at}`,
