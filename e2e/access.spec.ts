@@ -85,7 +85,7 @@ const screens: Record<string, Screen> = {
 };
 
 for (const [room, size] of Object.entries(rooms)) {
-  test(`every screen can be read and used ${room}, in both themes`, async ({ browser }) => {
+  test(`every screen can be read and used ${room}`, async ({ browser }) => {
     for (const [name, { account, path, texts, press }] of Object.entries(screens)) {
       await test.step(name, async () => {
         const page = await openAs(browser, account, path);
@@ -93,9 +93,12 @@ for (const [room, size] of Object.entries(rooms)) {
         for (const text of texts(page)) await expectReadable(text);
         await expectNoSideways(page);
         await press(page).click({ trial: true });
-        await expectAccessible(page);
-        await page.emulateMedia({ colorScheme: 'dark' });
-        await expectAccessible(page);
+        // What axe looks at does not change with the room: both themes are tried in the narrower one.
+        if (room === 'telephone') {
+          await expectAccessible(page);
+          await page.emulateMedia({ colorScheme: 'dark' });
+          await expectAccessible(page);
+        }
         await leave(page);
       });
     }
@@ -164,8 +167,9 @@ test('arrow keys move the focus through the Register; letters act on the row tha
   await leave(page);
 });
 
-test('from check-out to approval by the keyboard alone, on a telephone and at 200 %', async ({ browser }) => {
-  for (const [room, size] of Object.entries(rooms)) {
+for (const [room, size] of Object.entries(rooms)) {
+  const deep = room === 'telephone' ? '' : ' @deep';
+  test(`from check-out to approval by the keyboard alone, ${room}${deep}`, async ({ browser }) => {
     const code = room === 'telephone' ? 'KEYA' : 'KEYB';
     const approval = { on: true, mode: 'serial', approvers: ['approver'] };
     const library = await libraryFor(by.admin, code, { approval });
@@ -215,5 +219,5 @@ test('from check-out to approval by the keyboard alone, on a telephone and at 20
     await pressed(approver, approver.getByRole('button', { name: 'Approve 0.2' }));
     await expect(approver.getByText('1.0 · in force')).toBeVisible();
     await leave(page, approver);
-  }
-});
+  });
+}

@@ -213,7 +213,7 @@ test('giving back asks only when something was saved', async ({ browser }) => {
   await held.getByRole('link', { name: 'Passenger with a bicycle' }).click();
   await page.getByRole('button', { name: 'Give back' }).click();
   await expect(page.getByText('Nobody holds it.')).toBeVisible();
-  await page.getByRole('button', { name: 'Check out o', exact: true }).click();
+  await page.getByRole('button', { name: 'Check out 1.0 o', exact: true }).click();
   await dropFile(page.locator('.drop-file'), pandocFile('bicycle', 'Bicycles ride outside.'));
   await expect(page.getByText('1 save, the last')).toBeVisible();
   await page.getByRole('button', { name: 'Give back' }).click();

@@ -262,7 +262,9 @@ test('no form of a document decides by a key that does not name it, nor loses wh
   }
 });
 
-test('no form of the site sends what a key did not name, nor loses what was typed', async ({ browser }) => {
+test('no form of the site sends what a key did not name, nor loses what was typed @deep', async ({
+  browser,
+}) => {
   const site = await siteOf('UNS', { approval: { on: true, approvers: ['approver'] } });
   const forms: Record<string, FormCase> = {
     'new account': {

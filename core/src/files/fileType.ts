@@ -21,7 +21,7 @@ export function mediaTypeOf(fileName: string): string {
   return types[/\.([a-z0-9]+)$/i.exec(fileName)?.[1]?.toLowerCase() ?? ''] ?? 'application/octet-stream';
 }
 
-/** Endings of WordprocessingML packages (ECMA-376 part 1, 11.3.10, the same with macros, or in one XML file). */
+/** Endings of WordprocessingML packages (ECMA-376 part 1, 11.3.10), with macros or in one XML file, too. */
 const wordProcessing = ['docx', 'docm', 'dotx', 'dotm', 'xml'];
 
 /** The reader for a media type, or null where there is none yet. */

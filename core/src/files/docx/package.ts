@@ -32,7 +32,8 @@ const notDocx = (why: string): Refusal =>
   refuse('invalid', 'not-a-docx', `The file is ${why}. Save it as .docx.`);
 
 /**
- * Opens a .docx, or the same in one XML file. Its main part is the one the package says (ECMA-376 part 2, 6.5.2 and part 1, 11.3.10).
+ * Opens a .docx, or the same in one XML file. Its main part is the one the package says (ECMA-376 part 2,
+ * 6.5.2 and part 1, 11.3.10).
  * @returns the package, or a refusal with code `unreadable-file`, `unfolds-too-large` or `not-a-docx`
  */
 export function openDocx(bytes: Uint8Array): DocxPackage | Refusal {

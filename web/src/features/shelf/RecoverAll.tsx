@@ -21,8 +21,8 @@ interface Props {
 const atOnce = 50;
 
 /**
- * Undoes what the rules of one revision thinned: version by version, with how far it is, and to be left at any
- * moment; what has come back by then stays.
+ * Undoes what the rules of one revision thinned: version by version, with how far it is, and to be left at
+ * any moment; what has come back by then stays.
  */
 export function RecoverAll({ libraryId, revision, onLeave, ...begun }: Props) {
   // As they were when it was asked: what has come back is on the shelf no more.
