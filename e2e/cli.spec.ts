@@ -92,8 +92,14 @@ test('from a shell: sign in, list, check out, save, watch, compare, check in, gi
   const again = await polychron(['check-in', name, '-l', 'minor', '-m', 'The same']);
   expect(again.told).toContain('--yes same-bytes');
   expect((await polychron(['compare', 'CLI/CLI-001', '1.0', '1.1'])).out).toContain('+ ');
-  expect((await polychron(['give-back', name])).out).toContain('CLI-001 is free again');
+  // A number or a file, in every command.
+  expect((await polychron(['compare', name, '1.0', '1.1'])).out).toContain('CLI-001 1.0 -> 1.1');
+  expect((await polychron(['save', 'cli-001'])).out).toContain('Nothing has changed');
+  expect((await polychron(['give-back', 'CLI-001'])).out).toContain(`CLI-001 is free again. ${file}`);
   expect(await custody()).toBeNull();
+  expect((await polychron(['give-back', 'CLI-001'])).told).toContain('CLI-001 is not checked out to you');
+  await by.author.post(`/api/v1/documents/${id}/checkout`, { data: {} });
+  expect((await polychron(['give-back', 'CLI-001'])).out).toBe('CLI-001 is free again.\n');
   expect((await polychron(['save', name])).told).toContain('working copy of nothing');
   await polychron(['sign-out']);
   expect((await polychron(['status'])).told).toContain('You are not signed in');

@@ -1,5 +1,7 @@
 import { type Document, type Library, routes } from '@polychron/contract';
+import { basename, dirname, resolve } from 'node:path';
 import { type Client, Told } from './client.ts';
+import { heldIn } from './folder.ts';
 
 /** Whether a library has, or had, a code, in letters of any size. */
 function isCalled({ code, formerCodes }: Pick<Library, 'code' | 'formerCodes'>, name: string): boolean {
@@ -17,10 +19,15 @@ export async function libraryCalled(client: Client, code: string): Promise<{ id:
 }
 
 /**
- * A document by its number, in whichever library has it; `CODE/NUMBER` names the library.
+ * A document by its number, in whichever library has it; `CODE/NUMBER` names the library. A file that is the
+ * working copy of one names it, too.
  * @throws Told where there is none, or several
  */
 export async function documentCalled(client: Client, name: string): Promise<Document> {
+  const file = (await heldIn(dirname(resolve(name))))[basename(name)];
+  if (file?.server === client.server) {
+    return client.call(routes.readDocument, { params: { id: file.documentId } });
+  }
   const [number = '', code] = name.split('/').reverse();
   const { items: libraries } = await client.call(routes.listLibraries);
   const found: Document[] = [];

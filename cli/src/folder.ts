@@ -38,17 +38,32 @@ export async function heldIn(folder: string): Promise<Notes> {
  * What a file is the working copy of. @throws Told where it is none, or of a document on another server: to
  * this one nothing of it is sent
  */
-export async function heldAs(
-  path: string,
-  server: string,
-): Promise<{ file: string; folder: string; held: Held }> {
-  const file = resolve(path);
+export async function heldAs(path: string, server: string): Promise<HeldHere> {
+  const found = await heldHere(path, server);
+  if (found) return found;
+  throw new Told(
+    `${basename(path)} is the working copy of nothing here. Check its document out in this folder.`,
+  );
+}
+
+/** A file with what it is the working copy of. */
+interface HeldHere {
+  file: string;
+  folder: string;
+  held: Held;
+}
+
+/** The same, found by its path or by its document's number; null where there is none. @throws Told */
+export async function heldHere(path: string, server: string): Promise<HeldHere | null> {
+  const given = resolve(path);
+  const named = (await heldIn(dirname(given)))[basename(given)];
+  const [numbered] = Object.entries(await heldIn('.')).filter(
+    ([, { number }]) => number.toLowerCase() === basename(path).toLowerCase(),
+  );
+  const file = named || !numbered ? given : resolve(numbered[0]);
   const folder = dirname(file);
-  const held = (await heldIn(folder))[basename(file)];
-  if (!held)
-    throw new Told(
-      `${basename(file)} is the working copy of nothing. Check its document out in this folder.`,
-    );
+  const held = named ?? numbered?.[1];
+  if (!held) return null;
   if (held.server !== server) {
     const there = `${basename(file)} is the working copy of a document on ${held.server}`;
     throw new Told(`${there}; you are signed in to ${server}. Sign in there first.`);

@@ -40,7 +40,7 @@ program
   );
 program
   .command('check-out <document>')
-  .description('check out a document by its number, and put its working copy here')
+  .description('check out a document by its number or its file, and put its working copy here')
   .option('--reason <words>', 'what for; others read it')
   .option('--until <instant>', 'until when, in ISO 8601')
   .option(...inFolder)
@@ -48,15 +48,17 @@ program
     checkOut(await signedIn(env), name, options),
   );
 program
-  .command('save <file>')
-  .description('keep what a file says now as the working copy; it makes no version')
+  .command('save <document>')
+  .description(
+    'keep what a file says now as the working copy, named by itself or its number; it makes no version',
+  )
   .action(async (path: string) => {
     const held = await save(await signedIn(env), path);
     say(held ? `${held.number} is saved.` : 'Nothing has changed since it was saved.');
   });
 program
-  .command('check-in <file>')
-  .description('make a file the next version of its document')
+  .command('check-in <document>')
+  .description('make a file the next version of its document, named by itself or its number')
   .option('-m, --comment <words>', 'what changed')
   .addOption(
     new Option('-l, --level <level>', 'minor: a draft; major: published, or submitted').choices(levels),
@@ -67,8 +69,8 @@ program
     checkIn(await signedIn(env), path, options),
   );
 program
-  .command('give-back <file>')
-  .description('end a check-out without a version')
+  .command('give-back <document>')
+  .description('end a check-out without a version, named by its number or its file')
   .option('--discard', 'also where something was saved, which goes')
   .action(async (path: string, options: { discard?: boolean }) =>
     giveBack(await signedIn(env), path, options),
