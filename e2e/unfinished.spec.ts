@@ -186,7 +186,7 @@ test('no form of a document decides by a key that does not name it, nor loses wh
       account: 'author',
       path: at('draft'),
       open: async (page) => {
-        await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+        await expect(page.getByRole('heading', { level: 1, name: 'Form draft' })).toBeVisible();
         await page.keyboard.press('f');
       },
       fields: [
