@@ -359,7 +359,7 @@ test('no form about what is published decides by a key that does not name it, no
   });
   const stays = 'Why? It stays with the version.';
   const forms: Record<string, FormCase> = {
-    publishing: act('author', site.drafted, /^Publish/, ['What is new? (Changed)', /^Publish/]),
+    publishing: act('author', site.drafted, /^Publish/, ['What is new? (By a colleague)', /^Publish/]),
     withdrawing: act('controller', site.published, 'Withdraw 1.0', [stays, /^Withdraw 1\.0$/]),
     voiding: act('controller', site.published, /^Registered by mistake/, [
       'Why? It stays with the document.',
@@ -391,15 +391,6 @@ test('no form about what is published decides by a key that does not name it, no
       ['What you found (for a change: what is to be changed)', /^Confirm 1\.0/],
       true,
     ),
-    'new library': {
-      account: 'admin',
-      path: '/people',
-      open: press('New library'),
-      fields: [['Name', 'Unsent library']],
-      send: /^Create/,
-      within: (page) => page.getByRole('region', { name: 'New library' }),
-      enterSends: true,
-    },
   };
   for (const [name, form] of Object.entries(forms)) {
     await test.step(name, async () => {
