@@ -8,15 +8,17 @@ const rooms = { telephone: { width: 390, height: 844 }, 'at 200 %': { width: 640
 
 /** Text has room to be read, and nothing lies over it. */
 async function expectReadable(text: Locator, share = 0.6): Promise<void> {
-  await expect(text).toBeVisible();
-  await text.scrollIntoViewIfNeeded();
-  const found = await text.evaluate((element) => {
-    const { left, top, width, height } = element.getBoundingClientRect();
-    const over = document.elementFromPoint(left + Math.min(width / 2, 60), top + Math.min(height / 2, 10));
-    return { width, isFree: over !== null && (element.contains(over) || over.contains(element)) };
-  });
-  expect(found.isFree).toBe(true);
-  expect(found.width).toBeGreaterThan((text.page().viewportSize()?.width ?? 0) * share);
+  // While a screen is read, what stands for it makes room.
+  await expect(async () => {
+    await text.scrollIntoViewIfNeeded({ timeout: 2000 });
+    const found = await text.evaluate((element) => {
+      const { left, top, width, height } = element.getBoundingClientRect();
+      const over = document.elementFromPoint(left + Math.min(width / 2, 60), top + Math.min(height / 2, 10));
+      return { width, isFree: over !== null && (element.contains(over) || over.contains(element)) };
+    });
+    expect(found.isFree).toBe(true);
+    expect(found.width).toBeGreaterThan((text.page().viewportSize()?.width ?? 0) * share);
+  }).toPass();
 }
 
 /** The page goes on downwards alone. */
