@@ -1,6 +1,6 @@
 import { DatePicker } from 'antd';
 import dayjs, { type Dayjs } from 'dayjs';
-import type { KeyboardEvent } from 'react';
+import { type KeyboardEvent, useMemo } from 'react';
 import { dateFormat, momentFormat } from './when.ts';
 import './dates.css';
 
@@ -22,13 +22,17 @@ const takeOnly = (event: KeyboardEvent<HTMLElement>): void => {
   if (event.key === 'Enter') event.preventDefault();
 };
 
+/** The same object for the same value: with another one the field forgets what is being typed into it. */
+const useDay = (value: string | null): Dayjs | null =>
+  useMemo(() => (value === null ? null : dayjs(value)), [value]);
+
 /** A calendar date, `YYYY-MM-DD`. */
 export function DateField({ name, value, empty = '', onChange }: Props) {
   return (
     <DatePicker
       aria-label={name}
       onKeyDown={takeOnly}
-      value={value === null ? null : dayjs(value)}
+      value={useDay(value)}
       format={dateFormats}
       placeholder={empty}
       onChange={(chosen) => onChange(chosen ? chosen.format('YYYY-MM-DD') : null)}
@@ -50,7 +54,7 @@ export function MomentField({ name, value, empty = '', past = false, onChange }:
     <DatePicker
       aria-label={name}
       onKeyDown={takeOnly}
-      value={value === null ? null : dayjs(value)}
+      value={useDay(value)}
       format={momentFormats}
       showTime={{ format: 'HH:mm' }}
       needConfirm={false}
