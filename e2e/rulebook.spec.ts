@@ -531,9 +531,10 @@ test('what a revision of the rules thinned comes back with one act', async ({ br
     .filter({ hasText: 'A slip' })
     .getByRole('link', { name: 'what it thinned' })
     .click();
+  await expect(page).toHaveURL(/\/shelf\?revision=\d+$/);
   await expect(async () => {
     await page.reload();
-    await expect(page.getByText(/^2 versions,/)).toBeVisible({ timeout: 1000 });
+    await expect(page.getByText(/^2 versions,/)).toBeVisible({ timeout: 5000 });
   }).toPass();
   await page.getByRole('button', { name: /^Undo what revision \d+ thinned$/ }).click();
   const form = page.getByRole('form', { name: /^Undo what revision/ });
