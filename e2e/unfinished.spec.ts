@@ -150,6 +150,21 @@ async function ownPage(browser: Browser, account: string): Promise<Page> {
   return context.newPage();
 }
 
+/** Goes through forms one after another, each in a session of its own. */
+async function tryForms(
+  browser: Browser,
+  forms: Record<string, FormCase>,
+  site: Record<string, Site>,
+): Promise<void> {
+  for (const [name, form] of Object.entries(forms)) {
+    await test.step(name, async () => {
+      const page = await ownPage(browser, form.account);
+      await tryForm(page, form, site);
+      await page.context().close();
+    });
+  }
+}
+
 const reason = 'Not good: step 2 is wrong';
 
 test('no form of a document decides by a key that does not name it, nor loses what was typed', async ({
@@ -253,13 +268,7 @@ test('no form of a document decides by a key that does not name it, nor loses wh
       enterSends: true,
     },
   };
-  for (const [name, form] of Object.entries(forms)) {
-    await test.step(name, async () => {
-      const page = await ownPage(browser, form.account);
-      await tryForm(page, form, site);
-      await page.context().close();
-    });
-  }
+  await tryForms(browser, forms, site);
 });
 
 test('no form of the site sends what a key did not name, nor loses what was typed @deep', async ({
@@ -314,13 +323,7 @@ test('no form of the site sends what a key did not name, nor loses what was type
       enterSends: true,
     },
   };
-  for (const [name, form] of Object.entries(forms)) {
-    await test.step(name, async () => {
-      const page = await ownPage(browser, form.account);
-      await tryForm(page, form, site);
-      await page.context().close();
-    });
-  }
+  await tryForms(browser, forms, site);
 });
 
 test('no form about what is published decides by a key that does not name it, nor loses what was typed @deep', async ({
@@ -392,13 +395,7 @@ test('no form about what is published decides by a key that does not name it, no
       true,
     ),
   };
-  for (const [name, form] of Object.entries(forms)) {
-    await test.step(name, async () => {
-      const page = await ownPage(browser, form.account);
-      await tryForm(page, form, site);
-      await page.context().close();
-    });
-  }
+  await tryForms(browser, forms, site);
 });
 
 test('what is unfinished stands on its page and on the Desk, and is thrown away by its own word', async ({
