@@ -11,7 +11,7 @@ import {
 } from './support.ts';
 
 const by = adminAndAuthor();
-const list = (page: Page, name = 'To decide') => page.getByRole('list', { name });
+const list = (page: Page, name = 'Your turn') => page.getByRole('region', { name });
 const item = (page: Page, number: string) => page.getByRole('listitem').filter({ hasText: number });
 const pane = (page: Page, number: string) => page.getByRole('article', { name: new RegExp(`^${number} `) });
 /** A document of a library, submitted. */
@@ -85,8 +85,8 @@ test('two decide in turn beside what changed; one rejection ends a run, the othe
   await expect(second.getByText('APA-001 1.0 is in force.')).toBeVisible();
   await expect(reader.getByRole('link', { name: 'Lamp rooms' })).toBeVisible();
   // Its author reads who rejected it, and why.
-  const author = await openAs(browser, 'author', '/approvals?part=out');
-  const rejected = author.getByRole('region', { name: 'Rejected' });
+  const author = await openAs(browser, 'author', '/approvals');
+  const rejected = author.getByRole('region', { name: 'Back with you' });
   await expect(rejected).toContainText('APA-002');
   await expect(rejected).toContainText('span table incomplete');
   await rejected.getByRole('button', { name: /APA-002/ }).click();
@@ -155,7 +155,7 @@ test('a controller asks another in the place of who is away, and decides in thei
   });
   await submitted(library, 'Ice on the saddle');
   await submitted(library, 'Snow on the road');
-  const page = await openAs(browser, 'controller', '/approvals?part=out');
+  const page = await openAs(browser, 'controller', '/approvals');
   await item(page, 'APC-001').getByRole('button').click();
   await pane(page, 'APC-001').getByRole('button', { name: 'Ask somebody else' }).click();
   const consequences = page.getByRole('region', { name: 'Consequences' });

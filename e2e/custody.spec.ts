@@ -80,6 +80,7 @@ test('worked example 10: edited in the page, lifted by a controller, changed by 
     await type(holder, 'Call the value', ' Repeat it.');
     await holder.keyboard.press('Control+s');
     await expect(state(holder)).toContainText('Saved');
+    await holder.getByRole('button', { name: 'More to do while you hold it' }).click();
     await holder.getByRole('link', { name: 'What has changed so far' }).click();
     await expect(holder.getByText('your working copy against 0.1')).toBeVisible();
     await expect(holder.locator('.counts')).toContainText('2 changes');
@@ -355,6 +356,7 @@ test('a lost connection loses no keystroke: kept in the browser, sent on return,
   expect(await workingCopy(id)).toContain('And more. Mine.');
   // The other is a step that can be gone back to.
   await again.goto(`/LOST/documents/${id}`);
+  await again.getByRole('button', { name: 'More to do while you hold it' }).click();
   await again.getByRole('button', { name: 'Saves' }).click();
   await again
     .getByRole('list', { name: 'Saves of the working copy' })
@@ -587,6 +589,7 @@ test('check-out with a reason and an end date, kept longer; an upload shows how 
   const facts = page.getByRole('complementary', { name: 'Facts' });
   await expect(facts).toContainText('to 4 May 2030');
   await expect(facts).toContainText('“New recording at the crest”');
+  await facts.getByRole('button', { name: 'More to do while you hold it' }).click();
   await facts.getByRole('button', { name: 'Keep it longer' }).click();
   await facts.getByLabel('Until').fill('2031-06-07T12:00');
   await facts.getByLabel('Until').press('Tab');
@@ -638,7 +641,7 @@ test('the Desk of the demo: overdue check-outs, what came back, notices, light a
 }) => {
   const page = await openAs(browser, 'author2', '/desk');
   await expect(page.getByRole('region', { name: 'You hold' })).toContainText('due');
-  await expect(page.getByRole('region', { name: 'Came back' })).toContainText('RP-102');
+  await expect(page.getByRole('region', { name: 'Back with you' })).toContainText('RP-102');
   await expect(page.getByRole('complementary', { name: 'Notices' })).toContainText(
     'Your check-out of OP-015 is overdue.',
   );
@@ -650,7 +653,7 @@ test('the Desk of the demo: overdue check-outs, what came back, notices, light a
   await expect(page.getByRole('complementary', { name: 'Notices' }).locator('.notice-new')).toHaveCount(0);
   const approver = await openAs(browser, 'approver2', '/desk');
   await approver
-    .getByRole('region', { name: 'Waits for your decision' })
+    .getByRole('region', { name: 'Your turn to decide' })
     .getByRole('article', { name: 'RP-101' })
     .getByRole('button', { name: 'Decide' })
     .click();

@@ -243,7 +243,7 @@ test('a file under a name that was given here goes to its document; with its num
     content: 'First.',
     level: 'major',
   } as const;
-  await registerFile(by.author, library, made);
+  const id = await registerFile(by.author, library, made);
   const page = await openAs(browser, 'author', '/GN');
   await expect(row(page, 'GN-001')).toBeVisible();
   const list = page.locator('.register-list');
@@ -260,6 +260,16 @@ test('a file under a name that was given here goes to its document; with its num
   await dropFile(list, file('notes about GN-001.txt', 'Something else.'));
   await expect(dropped).toContainText('Its name holds GN-001.');
   await expect(dropped.getByRole('button', { name: 'As a new document' })).toBeVisible();
+  await page.getByRole('button', { name: 'Cancel' }).first().click();
+  // A name that only an earlier version's file had, of a document that is not in sight.
+  await by.author.post(`/api/v1/documents/${id}/checkout`, { data: {} });
+  const renamed = { name: 'Upper tower.txt', mimeType: 'text/plain', buffer: Buffer.from('Second.') };
+  const multipart = { comment: 'Renamed', level: 'major', confirm: 'other-name', file: renamed };
+  expect((await by.author.post(`/api/v1/documents/${id}/checkin`, { multipart })).status()).toBe(201);
+  await page.goto('/GN?q=elsewhere');
+  await expect(page.getByText('No document fits the sentence above.')).toBeVisible();
+  await dropFile(list, file('Tower drawing.txt', 'Found again.'));
+  await expect(dropped).toContainText('It is named like the file of GN-001.');
   await page.getByRole('button', { name: 'Cancel' }).first().click();
   await leave(page);
 });

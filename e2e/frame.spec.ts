@@ -61,10 +61,10 @@ test('what is in the list says its state; a document opens where one has work; a
   // Two wait for them in the demo.
   await expect(approvals).toHaveText('Approvals, 3 to decide');
   const mine = await openAs(browser, 'author', '/desk');
-  await expect(mine.getByRole('region', { name: 'Out for decision' })).toContainText(
+  await expect(mine.getByRole('region', { name: 'Others’ turn to decide' })).toContainText(
     'you submitted 0.1 today',
   );
-  await expect(mine.getByRole('region', { name: 'Out for decision' })).toContainText('L. Achterberg');
+  await expect(mine.getByRole('region', { name: 'Others’ turn to decide' })).toContainText('L. Achterberg');
   await expectAccessible(mine);
   const { status } = await decide(playwright, baseURL ?? '', id);
   expect(status).toBe(200);

@@ -517,9 +517,14 @@ test('a history of 300 versions: the last dozen, lenses, a run with count and by
 test('what a revision of the rules thinned comes back with one act', async ({ browser }) => {
   const library = await libraryFor(admin, 'UNDO', {});
   const id = await documentFor(author, library, 'Thinned by a slip', 'one', 'major');
-  for (const words of ['two', 'three', 'four'])
-    await checkInFile(author, id, { name: 'text.txt', content: words, level: 'major' });
-  const rulebook = { keep: { published: 1 } };
+  for (const [words, level] of [
+    ['half', 'minor'],
+    ['two', 'major'],
+    ['three', 'major'],
+    ['four', 'major'],
+  ] as const)
+    await checkInFile(author, id, { name: 'text.txt', content: words, level });
+  const rulebook = { keep: { published: 1, drafts: { stay: 'withTheirVersion' } } };
   const put = await controller.put(`/api/v1/libraries/${library}/rulebook`, {
     data: { ...rulebook, reason: 'A slip' },
   });
@@ -534,20 +539,28 @@ test('what a revision of the rules thinned comes back with one act', async ({ br
   await expect(page).toHaveURL(/\/shelf\?revision=\d+$/);
   await expect(async () => {
     await page.reload();
-    await expect(page.getByText(/^2 versions,/)).toBeVisible({ timeout: 5000 });
+    await expect(page.getByText(/^3 versions,/)).toBeVisible({ timeout: 5000 });
   }).toPass();
+  // A publication and its draft are one row, and one act; unfolded each stands for itself.
+  await page.getByRole('button', { name: '2.0 and its draft 1.1', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Recover UNDO-001 1.1', exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Recover UNDO-001 2.0 and its draft 1.1' }).click();
+  const both = page.getByRole('form', { name: 'Recover UNDO-001 2.0 and its draft 1.1' });
+  await both.getByRole('textbox', { name: 'Why are they wanted back?' }).fill('Asked for');
+  await expectAccessible(page);
+  await both.getByRole('button', { name: 'Recover 2 versions' }).click();
+  await expect(both).toHaveCount(0);
   await page.getByRole('button', { name: /^Undo what revision \d+ thinned$/ }).click();
   const form = page.getByRole('form', { name: /^Undo what revision/ });
-  await expect(form).toContainText('2 versions come back');
+  await expect(form).toContainText('1 version comes back');
   await form.getByRole('textbox', { name: 'Why are they wanted back?' }).fill('The limit was a slip');
-  await expectAccessible(page);
-  await form.getByRole('button', { name: 'Recover 2 versions' }).click();
+  await form.getByRole('button', { name: 'Recover 1 version' }).click();
   await expect(form).toHaveCount(0);
   await expect(page.getByText(/^Nothing is on the shelf/)).toBeVisible();
   const { items } = (await (await author.get(`/api/v1/documents/${id}/versions`)).json()) as {
     items: { label: string; thinned: unknown; sheltered: boolean }[];
   };
-  expect(items.filter(({ label }) => ['1.0', '2.0'].includes(label))).toMatchObject([
+  expect(items.filter(({ label }) => ['1.0', '1.1', '2.0'].includes(label))).toMatchObject([
     { thinned: null, sheltered: true },
     { thinned: null, sheltered: true },
   ]);

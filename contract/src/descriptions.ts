@@ -81,6 +81,8 @@ export const descriptions: Record<keyof typeof routes, string> = {
     'Documents of which one sees something, with the latest version one sees. `q` takes beginnings of words, in number, title, type, subject and comments of versions one sees; all must be found. `total` is exact unless `about` says that it is an estimate.',
   listSubjects:
     'The subjects of a document are the path of its folder, the broadest first. Without `path` those that stand first, else those that come next on it, in the latest versions one sees. Documents on a path are listed with `path` of the Register.',
+  findByFileName:
+    'The name that its file has or had, also in earlier versions, as far as one sees them; the name that the drive or an issued copy gave it, with what browsers add; or one in which its number stands. `more`: so many files are called so that the name does not say it.',
   createDocument:
     'A multipart form: `file`, `fields` as JSON, `comment`, `level`. Where no number is given the library proposes the next. Fields of the library’s own stand beside the others in `fields`, by name. `level: major` registers it in force where the rules let its author publish.',
   readDocument:
@@ -146,7 +148,7 @@ export const descriptions: Record<keyof typeof routes, string> = {
   incomingMail:
     'For a mail system, as `message/rfc822`, without a sign-in: the address the answer went to carries the secret. What came of it is told its writer by mail.',
   listApprovals:
-    "Over all libraries, as far as one sees the versions. `part=toDecide`: where the caller's turn is now, the longest waiting first. `part=out`: what the caller submitted or owns, and in libraries they control everything that waits; with `state` also what was approved and is not published, or was rejected, with who decided and why.",
+    "Over all libraries, as far as one sees the versions. `part=toDecide`: where the caller's turn is now, the longest waiting first. `part=out`: what the caller submitted or owns, and in libraries they control everything, that waits for others; with `state` also what was approved and is not published, or was rejected, with who decided and why.",
   replaceApprover:
     'The other is asked in the same turn about the same version; both are told, with the reason. Who has decided stays.',
   decide:

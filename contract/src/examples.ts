@@ -784,6 +784,22 @@ export const examples: Readonly<Record<string, { request?: unknown; answer?: unk
       next: null,
     },
   },
+  findByFileName: {
+    answer: {
+      matches: [
+        {
+          document: {
+            id: '01a2205e-879c-72e9-a7d2-5601601f8c7a',
+            number: 'OP-002',
+            title: 'Alpha wind',
+          },
+          how: 'exactly',
+          label: '1.0',
+        },
+      ],
+      more: false,
+    },
+  },
   listDocuments: {
     answer: {
       items: [

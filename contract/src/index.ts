@@ -12,6 +12,7 @@ export * from './desk.ts';
 export * from './distribution.ts';
 export * from './documents.ts';
 export * from './events.ts';
+export * from './fileNames.ts';
 export * from './inForce.ts';
 export * from './libraries.ts';
 export * from './mail.ts';

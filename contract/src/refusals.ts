@@ -671,6 +671,7 @@ const own: Readonly<Record<keyof typeof routes, readonly string[]>> = {
     'work-left',
   ],
   listSubjects: ['account-unknown'],
+  findByFileName: [],
   listDocuments: ['account-unknown', 'as-of-order'],
   createDocument: [
     'library-full',

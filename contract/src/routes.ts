@@ -9,6 +9,7 @@ import * as custody from './custody.ts';
 import * as desk from './desk.ts';
 import * as distribution from './distribution.ts';
 import * as documents from './documents.ts';
+import * as fileNames from './fileNames.ts';
 import * as days from './days.ts';
 import * as inForce from './inForce.ts';
 import * as libraries from './libraries.ts';
@@ -494,6 +495,14 @@ export const routes = {
     params: byId,
     query: documents.SubjectQuery,
     answer: documents.SubjectList,
+  }),
+  findByFileName: route({
+    method: 'get',
+    path: '/libraries/{id}/file-names',
+    summary: 'Documents that a file is meant for, as its name says',
+    params: byId,
+    query: fileNames.FileNameQuery,
+    answer: fileNames.FileNameMatches,
   }),
   createDocument: route({
     method: 'post',

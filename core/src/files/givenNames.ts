@@ -13,6 +13,9 @@ export const withoutAdded = (name: string): string => {
 const label = String.raw`(?:\d+(?:\.\d+)?(?: \(\w+ numbering\))?|u\d+)`;
 const literally = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, String.raw`\$&`);
 
+/** One spelling of a name: some file systems take accents apart (Unicode Annex 15, forms C and D). */
+const composed = (name: string): string => name.normalize('NFC');
+
 /**
  * Whether a file has a name that a document's file has, or had from here: the registered one, the drive's, or
  * that of an issued copy; `number`: it only begins with the document's number, or holds it, as a word.
@@ -21,13 +24,26 @@ export function isNamedAs(
   name: string,
   document: { number: string; title: string; fileName: string },
 ): 'exactly' | 'number' | null {
-  const plain = withoutAdded(name);
-  const { number, fileName } = document;
+  const plain = composed(withoutAdded(name));
+  const number = composed(document.number);
+  const fileName = composed(document.fileName);
   const before = `(?:${literally(number.replace(/[/\\]/g, '-'))} )?`;
   const issued = new RegExp(`^${before}${label} ${literally(fileName)}$`);
-  if ([fileName, driveFileName(document)].includes(plain) || issued.test(plain)) return 'exactly';
+  const given = [fileName, composed(driveFileName(document))];
+  if ([composed(name), plain].some((one) => given.includes(one) || issued.test(one))) return 'exactly';
   const word = new RegExp(`(?:^|[^\\p{L}\\p{N}])${literally(number)}(?![\\p{L}\\p{N}])`, 'u');
   return word.test(plain) ? 'number' : null;
+}
+
+/**
+ * Names that a document's file may be registered under, where it has this one: itself, without what was added
+ * to it, and without number and label before it, in each spelling.
+ */
+export function fileNamesIn(name: string): string[] {
+  const issued = new RegExp(`(?:^| )${label} (.+)$`);
+  const plain = [name, withoutAdded(name)];
+  const all = [...plain, ...plain.flatMap((one) => issued.exec(one)?.[1] ?? [])];
+  return [...new Set(all.flatMap((one) => [one.normalize('NFC'), one.normalize('NFD')]))];
 }
 
 /** Words of a name that may be a document's number: with a digit, longest first, three at most. */

@@ -127,6 +127,7 @@ test('the list agrees with what core says of each document, whoever asks, under 
     for (const account of members) {
       const { id } = await server.caller(account);
       const viewer = { id, roles: roles.get(id) ?? new Set() };
+      const open = [...loaded.values()].flatMap(({ approval: run, number }) => (run ? [number] : [])).sort();
       const expected = [...loaded.values()].filter(({ approval: run, latest, ...document }) => {
         const seen = maySee(viewer, sightFacts({ ...document }, latest), document.rules);
         return run && seen && waitingFor(run).some(({ personId }) => personId === id);
@@ -137,6 +138,10 @@ test('the list agrees with what core says of each document, whoever asks, under 
         mode,
         found: expected.map(({ number }) => number).sort(),
       });
+      // Whose turn it is has it in one list only; a controller has the others in the other one.
+      const others = of(library, await listed(account, 'part=out&limit=200'));
+      expect(others.filter((number) => found.includes(number))).toEqual([]);
+      if (account === 'controller') expect([...found, ...others].sort()).toEqual(open);
     }
   }
 });

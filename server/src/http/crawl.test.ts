@@ -28,6 +28,8 @@ function addresses(library: MarkedLibrary, route: Route): string[] {
       return [here, ...[...new Set(first)].map((name) => `${here}?path=${encodeURIComponent(name)}`)];
     }
     if (path.endsWith('/days')) return [`${here}?from=2020-01-01T00:00:00Z&to=${server.now.toISOString()}`];
+    // By the names of files, and by numbers.
+    if (path.endsWith('/file-names')) return library.fileNames.map((name) => `${here}?name=${name}`);
     if (!path.endsWith('/documents')) return [here];
     const words = library.versions.flatMap(({ marks }) =>
       [...marks].filter((mark) => mark.startsWith('mark')),

@@ -4,6 +4,7 @@ import { admitCreating, performBeginning, performCreate, uploaded } from '../act
 import { readDocument, readInForce } from '../reads/document.ts';
 import { performMarkTemplate } from '../acts/markTemplate.ts';
 import { issueOf } from '../reads/issued.ts';
+import { findByFileName } from '../reads/fileNames.ts';
 import { readRegister, readSubjects } from '../reads/register.ts';
 import { readTemplates } from '../reads/templates.ts';
 import { readVisibility } from '../reads/sight.ts';
@@ -16,6 +17,9 @@ import { sendContent, sendIssued } from './sendContent.ts';
 export function documentRoutes(router: ContractRouter): void {
   router.on(routes.listSubjects, ({ asker, params, query }) => readSubjects(asker, params.id, query));
   router.on(routes.listDocuments, ({ asker, params, query }) => readRegister(asker, params.id, query));
+  router.on(routes.findByFileName, ({ asker, params, query }) =>
+    findByFileName(asker, params.id, query.name),
+  );
   router.on(routes.createDocument, async ({ asker, params, form }) => {
     await admitCreating(asker, params.id);
     const { body, file } = await form();

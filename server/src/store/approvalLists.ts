@@ -67,17 +67,18 @@ function listings(listing: ApprovalListing, sights: readonly LibrarySight[]) {
     behind: '(r.waiting_since > :afterAt OR (r.waiting_since = :afterAt AND r.id > :afterId))',
     order: 'r.waiting_since, r.id',
   };
+  // Whose turn it is, where they may decide.
+  const isTheirTurn = `p.person_id = :viewer AND ${isAsked} AND ${either(sights, ({ actor, rules }) => {
+    if (!may(actor.roles, 'decide')) return 'FALSE';
+    return rules.approval.authorMayApprove ? 'TRUE' : 'v.author_id <> :viewer';
+  })}`;
   switch (listing) {
-    case 'toDecide': {
-      const mayDecide = either(sights, ({ rules }) =>
-        rules.approval.authorMayApprove ? 'TRUE' : 'v.author_id <> :viewer',
-      );
+    case 'toDecide':
       return {
         ...open,
         from: `approval_posts p JOIN approval_runs r ON r.id = p.run_id ${tables}`,
-        where: `p.person_id = :viewer AND ${isAsked} AND ${seen} AND ${mayDecide}`,
+        where: `${isTheirTurn} AND ${seen}`,
       };
-    }
     case 'inApproval': {
       const mine = either(sights, ({ actor }) =>
         may(actor.roles, 'replaceApprover') ? 'TRUE' : '(r.submitter_id = :viewer OR d.owner_id = :viewer)',
@@ -85,7 +86,8 @@ function listings(listing: ApprovalListing, sights: readonly LibrarySight[]) {
       return {
         ...open,
         from: `approval_runs r ${tables}`,
-        where: `r.waiting_since IS NOT NULL AND ${seen} AND ${mine}`,
+        where: `r.waiting_since IS NOT NULL AND ${seen} AND ${mine}
+          AND NOT EXISTS (SELECT 1 FROM approval_posts p WHERE p.run_id = r.id AND ${isTheirTurn})`,
       };
     }
     case 'approved':

@@ -29,6 +29,7 @@ import { freeCodes } from './migrations/026-reserved-codes.ts';
 import { libraryCodes } from './migrations/027-library-codes.ts';
 import { voided } from './migrations/028-voided.ts';
 import { answers } from './migrations/029-answers.ts';
+import { fileNames } from './migrations/030-file-names.ts';
 import type { Migration } from './migrations/migration.ts';
 
 const migrations: readonly Migration[] = [
@@ -61,6 +62,7 @@ const migrations: readonly Migration[] = [
   libraryCodes,
   voided,
   answers,
+  fileNames,
 ];
 
 /** Tables and views that the migrations make, and the runner's own. */

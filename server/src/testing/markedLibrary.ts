@@ -22,6 +22,7 @@ const note: OwnField = { name: 'Note', kind: 'text', choices: [], requiredFor: [
 /** A version and the words that nobody may read who does not see it. */
 export interface Marked {
   documentId: string;
+  number: string;
   id: string;
   label: string;
   marks: ReadonlySet<string>;
@@ -41,6 +42,11 @@ export class MarkedLibrary {
     /** Messages that were made of what people were told. */
     readonly messageIds: readonly string[],
   ) {}
+
+  /** Names of its files, and such as have a document's number in them. */
+  get fileNames(): string[] {
+    return ['op.docx', ...new Set(this.versions.map(({ number }) => `${number} as it came.docx`))];
+  }
 
   get documentIds(): string[] {
     return [...new Set(this.versions.map(({ documentId }) => documentId))];
@@ -173,7 +179,7 @@ async function marksOf(server: TestServer, documentId: string): Promise<Marked[]
   const { body } = await controller.get(`${address}/versions?limit=200`).expect(200);
   const { items } = body as { items: Version[] };
   const document = await controller.get(address);
-  const { voided } = document.body as Document;
+  const { voided, number } = document.body as Document;
   const told = wordsIn(`${document.text} ${(await controller.get(`${address}/checkout`)).text}`);
   const own = await Promise.all(
     items.map(async (version) => {
@@ -189,6 +195,6 @@ async function marksOf(server: TestServer, documentId: string): Promise<Marked[]
   return own.map(({ version: { id, label, sha256, fields }, words, readable }, index) => {
     const marks = new Set([...words, ...(index === 0 ? said : []), id, sha256]);
     const subjects = fields.subject ?? [];
-    return { documentId, id, label, marks, subjects, readable, voided: voided !== null };
+    return { documentId, number, id, label, marks, subjects, readable, voided: voided !== null };
   });
 }

@@ -1,6 +1,7 @@
 import { controlFields, usualControlNames } from '@polychron/core';
 import { useEffect, useRef } from 'react';
 import { useLocation } from 'react-router-dom';
+import { StrandLegend } from '../parts/strand/StrandLegend.tsx';
 import { glossary } from '../ui/glossary.ts';
 import { useHelp } from '../ui/help.ts';
 import '../ui/Word.css';
@@ -19,7 +20,7 @@ const screens: { test: RegExp; title: string; text: string; keys: [string, strin
   {
     test: /^\/approvals$/,
     title: 'Approvals',
-    text: 'What waits for your decision over all libraries, the longest first, and what you submitted. Beside the list stands what the version changes against what is in force; tick several to approve them together.',
+    text: 'Over all libraries: what waits for your decision, the longest first, what waits for others’, and what came back to you decided. Beside the list stands what the version changes against what is in force; tick several to approve them together.',
     keys: [
       ['↓ ↑', 'next and previous document'],
       ['Space', 'tick it'],
@@ -193,7 +194,10 @@ function Glossary() {
               className={name === word ? 'glossary-asked' : undefined}
             >
               <dt>{name}</dt>
-              <dd>{meaning}</dd>
+              <dd>
+                {meaning}
+                {name === 'Strand' && <StrandLegend />}
+              </dd>
             </div>
           ))}
         </dl>

@@ -12,6 +12,8 @@ export const glossary = {
   Arrival: 'A file put on the Desk that is not registered or checked in anywhere yet.',
   'Set aside':
     "A working copy that was left over when its check-out was lifted; it waits on its holder's Desk.",
+  'Bring in':
+    'Putting the text of a file of yours, or of a copy that was set aside, into a document: merged with what changed there meanwhile.',
   Template: 'A document that new ones of a type begin with.',
   'Issued copy':
     "A version's file with number, version, status and dates written in, as true on the day it is given out.",

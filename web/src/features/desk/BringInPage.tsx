@@ -16,6 +16,7 @@ import { Refusal } from '../../ui/Refusal.tsx';
 import { dayTime } from '../../ui/when.ts';
 import { Target } from './Target.tsx';
 import { Waiting } from '../../ui/Waiting.tsx';
+import { Word } from '../../ui/Word.tsx';
 import { useMessages } from '../../ui/messages.tsx';
 import './bringIn.css';
 import { forget, useUnfinished } from '../../ui/unfinished.ts';
@@ -34,7 +35,9 @@ export function BringInPage() {
   return (
     <main className="bring-in">
       <header className="document-head">
-        <h1>Bring in {file.fileName}</h1>
+        <h1>
+          <Word of="Bring in" /> {file.fileName}
+        </h1>
         <Link to="/desk">Back to the Desk</Link>
       </header>
       <p className="lead">
@@ -59,7 +62,7 @@ function Whence({ file }: { file: DeskFile }) {
   if (file.kind === 'setAside')
     return (
       <>
-        Set aside when {file.by?.name} lifted your check-out: “<bdi>{file.reason}</bdi>”. Last saved{' '}
+        <Word of="Set aside" /> when {file.by?.name} lifted your check-out: “<bdi>{file.reason}</bdi>”. Last saved{' '}
         {dayTime(file.changedAt)}.
       </>
     );

@@ -80,7 +80,7 @@ export function DeskPage() {
               <Held key={document.id} document={document} ruler={ruler} {...row(document.id)} />
             ))}
           </Group>
-          <Group title="Waits for your decision" count={desk.totals.decisions} shown={desk.decisions.length}>
+          <Group title="Your turn to decide" count={desk.totals.decisions} shown={desk.decisions.length}>
             {desk.decisions.map((waiting) => (
               <Decision
                 key={waiting.document.id}
@@ -91,7 +91,7 @@ export function DeskPage() {
             ))}
           </Group>
           <Group
-            title="Out for decision"
+            title="Others’ turn to decide"
             count={desk.totals.outForDecision}
             shown={desk.outForDecision.length}
           >
@@ -111,7 +111,7 @@ export function DeskPage() {
               />
             ))}
           </Group>
-          <Group title="Came back" count={desk.totals.cameBack} shown={desk.cameBack.length}>
+          <Group title="Back with you" count={desk.totals.cameBack} shown={desk.cameBack.length}>
             {desk.cameBack.map((back) => (
               <Row
                 key={back.document.id}

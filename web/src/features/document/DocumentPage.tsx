@@ -51,7 +51,7 @@ export function DocumentPage() {
   const dropped = useDropped();
   const takeFiles = async (files: File[]): Promise<void> => {
     if (!document) return;
-    const place = { libraryId: document.library.id, on: document, listed: [] };
+    const place = { libraryId: document.library.id, on: document };
     const meant = await Promise.all(files.map((file) => meantFor(file, place)));
     const [only] = meant.length === 1 ? meant : [];
     // An open label takes what is clearly its own; what is typed there stays.

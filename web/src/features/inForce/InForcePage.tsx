@@ -133,7 +133,9 @@ function Forms({
 function Nothing({ q }: { q: string }) {
   return (
     <p className="empty">
-      {q === '' ? 'Nothing is in force here yet.' : `Nothing that is in force has “${q}”.`}
+      {q === ''
+        ? 'Nothing is in force here yet. What is published stands here from the moment it comes into force.'
+        : `Nothing that is in force has “${q}”.`}
     </p>
   );
 }

@@ -45,7 +45,12 @@ export function OutboxPage() {
       <div className="outbox-body">
         <div className="outbox-list">
           {list.isLoading && <Waiting lines={6} />}
-          {first?.total === 0 && <p className="empty">Nothing was to be mailed yet.</p>}
+          {first?.total === 0 && (
+            <p className="empty">
+              Nothing was to be mailed yet. What asks you to decide stands here, and notices that you get by
+              mail.
+            </p>
+          )}
           <ul aria-label="Messages">
             {items.map((item) => (
               <li key={item.id}>

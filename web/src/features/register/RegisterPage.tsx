@@ -128,7 +128,7 @@ export function RegisterPage() {
     if (!library) return;
     setNames(into);
     const { meantFor } = await import('../../parts/drop/meantFor.ts');
-    const place = { libraryId: library.id, on, listed: documents };
+    const place = { libraryId: library.id, on };
     const meant = await Promise.all(files.map((file) => meantFor(file, place)));
     if (meant.every(({ clear, documents: found }) => clear && found.length === 0)) addDocuments(files, into);
     else dropped.add(meant);
@@ -276,16 +276,18 @@ export function RegisterPage() {
             <div className="empty" role="row">
               <span role="cell">
                 {filtered && 'No document fits the sentence above.'}
-                {!filtered && !mayCreate && 'Nothing here is for you to see yet.'}
+                {!filtered &&
+                  !mayCreate &&
+                  'Nothing here is for you to see yet. What is published here stands in this list.'}
                 {!filtered && mayCreate && (
                   <>
-                    The library is empty.{' '}
+                    The library is empty. Drop files anywhere on this page, or{' '}
                     <button
                       type="button"
                       className="choice"
                       onClick={() => setAdding({ files: [], names: here })}
                     >
-                      Register its first document
+                      register its first document
                     </button>
                     .
                   </>

@@ -47,7 +47,10 @@ export function SubjectTree({ libraryId, path, onChoose, onFiles }: Props) {
     });
   if (first.error) return <Refusal error={first.error} />;
   if (!first.data) return <Waiting lines={5} />;
-  if (first.data.length === 0) return <p className="empty">No document has a subject yet.</p>;
+  if (first.data.length === 0)
+    return (
+      <p className="empty">No document has a subject yet. It is one of its fields, or said when it is new.</p>
+    );
   return (
     <Tree
       aria-label="Subjects"

@@ -25,9 +25,12 @@ test('columns are put in and taken out, moved and sized; the title stays', () =>
   expect(resized(resized(usualLayout, 'custody', 300), 'custody', null)).toEqual(usualLayout);
 });
 
-test('a wide list gives its room to the Strand, a narrow one takes some from it', () => {
-  const strand = [1848, 1208, 836, 748].map((room) => widthOf('strand', usualLayout, room));
-  expect(strand).toEqual([430, 252, 252, 192]);
+test('the Strand takes what the title leaves of a wide list; a narrow one takes some from it', () => {
+  const strand = [2500, 1848, 1500, 1368, 1208, 836, 748].map((room) => widthOf('strand', usualLayout, room));
+  expect(strand).toEqual([620, 620, 408, 326, 252, 252, 192]);
+  const withOwner = widthOf('strand', toggled(usualLayout, 'owner'), 1500);
+  expect(withOwner).toBe(408 - 120 - 10);
+  expect(widthOf('strand', resized(usualLayout, 'strand', 300), 1848)).toBe(300);
   // At a window of 820 pixels everything fits beside the spine, with gaps and padding.
   const columns = usualLayout.shown.map((column) => widthOf(column, usualLayout, 748));
   expect(50 + 120 + columns.reduce((sum, width) => sum + width, 0) + 6 * 10 + 20).toBeLessThanOrEqual(748);

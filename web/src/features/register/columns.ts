@@ -62,19 +62,31 @@ const mostWidth = 800;
 
 const ownWidth = 120;
 const others = { title: 0, owner: 120, reviewBy: 100, type: 140, subject: 130, changed: 120 };
-/** Widths in pixels by the room there is, the widest first. */
+/** Widths in pixels by the room there is, the widest first; the Strand's is its least. */
 const usual: [from: number, widths: Record<CommonColumn, number>][] = [
-  [1440, { ...others, number: 80, strand: 430, inForce: 70, latest: 130, custody: 250 }],
+  [1440, { ...others, number: 80, strand: 252, inForce: 70, latest: 130, custody: 250 }],
   [1100, { ...others, number: 74, strand: 252, inForce: 62, latest: 112, custody: 232 }],
   [800, { ...others, number: 66, strand: 252, inForce: 44, latest: 84, custody: 104 }],
   [0, { ...others, number: 62, strand: 192, inForce: 44, latest: 84, custody: 104 }],
 ];
 
+/** A title of some words; what is left of the room beyond it is the Strand's, up to a width. */
+const titleWidth = 420;
+const mostStrand = 620;
+
+/** What a row takes beside its columns: its marks, its padding, and the gap before each column. */
+const [marks, padding, gap] = [50, 32, 10];
+
 /** The width of a column in pixels, where the list has so much room. */
-export function widthOf(column: Column, { widths }: Layout, room: number): number {
+export function widthOf(column: Column, layout: Layout, room: number): number {
+  const { shown, widths } = layout;
   const byRoom = usual.find(([from]) => room >= from)?.[1];
   const wide = isCommon(column) ? byRoom?.[column] : ownWidth;
-  return widths[column] ?? wide ?? leastWidth;
+  const width = widths[column] ?? wide ?? leastWidth;
+  if (column !== 'strand' || widths.strand !== undefined) return width;
+  const others = shown.filter((other) => other !== 'strand' && !isFixed(other));
+  const taken = others.reduce((sum, other) => sum + widthOf(other, layout, room), marks + padding);
+  return Math.max(width, Math.min(mostStrand, room - taken - gap * shown.length - titleWidth));
 }
 
 /** The columns of a row as CSS has them (CSS Grid Layout 1, `grid-template-columns`), after its marks. */
@@ -82,7 +94,7 @@ export function templateOf(layout: Layout, room: number): string {
   const tracks = layout.shown.map((column) =>
     isFixed(column) ? 'minmax(120px, 1fr)' : `${widthOf(column, layout, room)}px`,
   );
-  return ['50px', ...tracks].join(' ');
+  return [`${marks}px`, ...tracks].join(' ');
 }
 
 /** With a column put in at the end, or taken out. */

@@ -16,6 +16,7 @@ import { Select } from 'antd';
 import { type ReactNode, useMemo } from 'react';
 import { Choice } from '../../ui/Choice.tsx';
 import { bytes } from '../../ui/when.ts';
+import { Word } from '../../ui/Word.tsx';
 import { ControlNames } from './ControlNames.tsx';
 import { LimitField } from './LimitField.tsx';
 import { NumberPatterns } from './NumberPatterns.tsx';
@@ -354,7 +355,7 @@ function Seen(props: Props) {
   return (
     <>
       <p>
-        Beside the document's team and controllers,{' '}
+        Besides the document&rsquo;s <Word of="Team">team</Word> and controllers,{' '}
         {rules.numbering === 'stepped' ? 'drafts are' : 'unpublished versions are'} seen by{' '}
         {sight('draft', 'Who sees drafts')}, versions in approval by{' '}
         {sight('inApproval', 'Who sees versions in approval')}, rejected ones by{' '}

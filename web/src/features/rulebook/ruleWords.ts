@@ -55,7 +55,7 @@ const values: Record<string, Record<string, string>> = {
   },
 };
 
-/** Who sees a kind of version beside the document's team and controllers. */
+/** Who sees a kind of version besides the document's team and controllers. */
 export function viewerWords(named: readonly Role[]): string {
   if (named.length === 0) return 'nobody else';
   if (sightRoles.every((role) => named.includes(role))) return 'every member';

@@ -1,4 +1,4 @@
-import { routes } from '@polychron/contract';
+import { routes, type ShelfItem } from '@polychron/contract';
 import { numberWords } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { Button, Input, Progress } from 'antd';
@@ -9,29 +9,26 @@ import { useUnfinished } from '../../ui/unfinished.ts';
 import { bytes } from '../../ui/when.ts';
 
 interface Props {
-  libraryId: string;
-  /** The revision of the Rulebook under which all of it was thinned. */
-  revision: number;
+  /** What is recovered, as the form is called: "Undo what revision 3 thinned". */
+  name: string;
+  /** Where what is typed is kept. */
+  keptAs: string;
   total: number;
   size: number;
+  /** Versions of it that are still on the shelf, behind so many that were refused. */
+  next: (refused: number) => Promise<readonly ShelfItem[]>;
   onLeave: () => void;
 }
 
-/** Versions that are asked for at once. */
-const atOnce = 50;
-
 /**
- * Undoes what the rules of one revision thinned: version by version, with how far it is, and to be left at
- * any moment; what has come back by then stays.
+ * Recovers many: version by version, with how far it is, and to be left at any moment; what has come back by
+ * then stays.
  */
-export function RecoverAll({ libraryId, revision, onLeave, ...begun }: Props) {
+export function RecoverAll({ name, keptAs, next, onLeave, ...begun }: Props) {
   // As they were when it was asked: what has come back is on the shelf no more.
   const [{ total, size }] = useState(begun);
   const client = useQueryClient();
-  const form = useUnfinished(
-    { key: `recoverAll ${libraryId} ${revision}`, words: `Undo what revision ${revision} thinned` },
-    { comment: '' },
-  );
+  const form = useUnfinished({ key: keptAs, words: name }, { comment: '' });
   const { comment } = form.value;
   const [done, setDone] = useState<number | null>(null);
   const [left, setLeft] = useState<string[]>([]);
@@ -39,15 +36,13 @@ export function RecoverAll({ libraryId, revision, onLeave, ...begun }: Props) {
   useFocusBack();
   const go = async (): Promise<void> => {
     const refused = new Map<string, string>();
+    const settled = new Set<string>();
     let back = 0;
     setDone(0);
     stopped.current = false;
     try {
       for (;;) {
-        const behind = refused.size === 0 ? {} : { cursor: String(refused.size) };
-        const query = { revision, limit: atOnce, ...behind };
-        const { items } = await call(routes.shelf, { params: { id: libraryId }, query });
-        const more = items.filter(({ versionId }) => !refused.has(versionId));
+        const more = (await next(refused.size)).filter(({ versionId }) => !settled.has(versionId));
         if (more.length === 0 || stopped.current) break;
         for (const { document, versionId, label } of more) {
           if (stopped.current) break;
@@ -58,6 +53,7 @@ export function RecoverAll({ libraryId, revision, onLeave, ...begun }: Props) {
           } catch (refusal) {
             refused.set(versionId, `${document.number} ${numberWords(label)}: ${sentenceOf(refusal)}`);
           }
+          settled.add(versionId);
           setDone(back);
         }
       }
@@ -70,14 +66,10 @@ export function RecoverAll({ libraryId, revision, onLeave, ...begun }: Props) {
   };
   const versions = (count: number): string => `${count} ${count === 1 ? 'version' : 'versions'}`;
   return (
-    <form
-      className="consequences"
-      aria-label={`Undo what revision ${revision} thinned`}
-      onSubmit={(event) => event.preventDefault()}
-    >
+    <form className="consequences" aria-label={name} onSubmit={(event) => event.preventDefault()}>
       <p>
-        {versions(total)} come back, {bytes(size)}. Each is sheltered, never thinned, until somebody ends
-        that; change the limit too, or later versions go by it.
+        {versions(total)} {total === 1 ? 'comes' : 'come'} back, {bytes(size)}. Each is sheltered, never
+        thinned, until somebody ends that; where a limit was wrong, change it too, or later versions go by it.
       </p>
       <Input
         dir="auto"

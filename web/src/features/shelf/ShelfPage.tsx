@@ -2,7 +2,7 @@ import { numberWords } from '@polychron/core';
 import { routes, type ShelfItem } from '@polychron/contract';
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
 import dayjs from 'dayjs';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { Link, useSearchParams } from 'react-router-dom';
 import { Button } from 'antd';
 import { Nowhere } from '../../ui/Nowhere.tsx';
@@ -14,6 +14,7 @@ import { bytes, date, fullTime } from '../../ui/when.ts';
 import { Waiting } from '../../ui/Waiting.tsx';
 import { Word } from '../../ui/Word.tsx';
 import { useMessages } from '../../ui/messages.tsx';
+import { type Group, groupsOf } from './groups.ts';
 import { RecoverAll } from './RecoverAll.tsx';
 import './shelf.css';
 import { aboutDocument } from '../../parts/unfinished/about.ts';
@@ -26,7 +27,8 @@ export function ShelfPage() {
   const revision = search.has('revision') ? Number(search.get('revision')) : null;
   const pages = useInfiniteQuery({ ...shelfQuery(library?.id ?? '', revision), enabled: Boolean(library) });
   const [undoing, setUndoing] = useState(false);
-  const [recovering, setRecovering] = useState<ShelfItem | null>(null);
+  const [recovering, setRecovering] = useState<Group | null>(null);
+  const [opened, setOpened] = useState<ReadonlySet<string>>(new Set());
   if (library === null) return <Nowhere />;
   if (pages.error) return <Nowhere error={pages.error} />;
   if (!library || !pages.data) return <Waiting screen />;
@@ -61,10 +63,11 @@ export function ShelfPage() {
       )}
       {revision !== null && undoing && first && (
         <RecoverAll
-          libraryId={library.id}
-          revision={revision}
+          name={`Undo what revision ${revision} thinned`}
+          keptAs={`recoverAll ${library.id} ${revision}`}
           total={first.total}
           size={first.bytes}
+          next={(refused) => thinnedUnder(library.id, revision, refused)}
           onLeave={() => setUndoing(false)}
         />
       )}
@@ -83,42 +86,25 @@ export function ShelfPage() {
             </tr>
           </thead>
           <tbody>
-            {items.map((item) => (
-              <tr key={item.versionId}>
-                <td>
-                  <span className="number doc-number">{item.document.number}</span>{' '}
-                  <Link to={`/${library.code}/documents/${item.document.id}`} className="title">
-                    <bdi>{item.document.title}</bdi>
-                  </Link>
-                </td>
-                <td className="number">{numberWords(item.label)}</td>
-                <td>
-                  {item.thinned.why}
-                  <span className="muted"> · {date(item.thinned.at)}</span>
-                </td>
-                <td className="right muted">{bytes(item.size)}</td>
-                <td>
-                  <Clock thinned={item.thinned} />
-                </td>
-                <td className="right">
-                  {first?.mayRecover && (
-                    <button
-                      type="button"
-                      className="quiet"
-                      aria-label={`Recover ${item.document.number} ${numberWords(item.label)}`}
-                      onClick={() => setRecovering(item)}
-                    >
-                      Recover
-                    </button>
-                  )}
-                </td>
-              </tr>
+            {groupsOf(items).map((group) => (
+              <GroupRows
+                key={group.head.versionId}
+                group={group}
+                code={library.code}
+                isOpen={opened.has(group.head.versionId)}
+                onOpen={() => setOpened(toggled(opened, group.head.versionId))}
+                onRecover={first?.mayRecover ? setRecovering : null}
+              />
             ))}
           </tbody>
         </table>
       )}
       {recovering && (
-        <Recover key={recovering.versionId} item={recovering} onLeave={() => setRecovering(null)} />
+        <RecoverGroup
+          key={`${recovering.head.versionId} ${recovering.items.length}`}
+          group={recovering}
+          onLeave={() => setRecovering(null)}
+        />
       )}
       {pages.hasNextPage && (
         <button type="button" className="quiet more" onClick={() => void pages.fetchNextPage()}>
@@ -128,6 +114,94 @@ export function ShelfPage() {
     </main>
   );
 }
+
+/** Versions that are asked for at once. */
+const atOnce = 50;
+
+async function thinnedUnder(id: string, revision: number, refused: number): Promise<readonly ShelfItem[]> {
+  const behind = refused === 0 ? {} : { cursor: String(refused) };
+  return (await call(routes.shelf, { params: { id }, query: { revision, limit: atOnce, ...behind } })).items;
+}
+
+function toggled(set: ReadonlySet<string>, one: string): ReadonlySet<string> {
+  const next = new Set(set);
+  if (!next.delete(one)) next.add(one);
+  return next;
+}
+
+/** What a group is called: "3.0 and its drafts 2.1 to 2.4", or its one version. */
+function groupWords({ items: [first, ...rest], head }: Group): string {
+  if (rest.length === 0) return numberWords(head.label);
+  const isPublished = head.label.endsWith('.0');
+  const last = isPublished ? rest.at(-2) : head;
+  const drafts = last ? `drafts ${first.label} to ${last.label}` : `draft ${first.label}`;
+  return isPublished ? `${head.label} and its ${drafts}` : drafts;
+}
+
+interface GroupProps {
+  group: Group;
+  code: string;
+  isOpen: boolean;
+  onOpen: () => void;
+  /** Null where one may not recover. */
+  onRecover: ((group: Group) => void) | null;
+}
+
+/** A publication and its drafts in one row, unfolded to each of them; a version alone is its own row. */
+function GroupRows({ group, code, isOpen, onOpen, onRecover }: GroupProps) {
+  const { items, head } = group;
+  const { document, thinned } = head;
+  const words = groupWords(group);
+  const row = (one: Group, name: ReactNode, isPart = false) => (
+    <tr key={one.head.versionId + String(isPart)} className={isPart ? 'shelf-part' : ''}>
+      <td>
+        {!isPart && (
+          <>
+            <span className="number doc-number">{document.number}</span>{' '}
+            <Link to={`/${code}/documents/${document.id}`} className="title">
+              <bdi>{document.title}</bdi>
+            </Link>
+          </>
+        )}
+      </td>
+      <td className="number">{name}</td>
+      <td>
+        {one.head.thinned.why}
+        <span className="muted"> · {date(one.head.thinned.at)}</span>
+      </td>
+      <td className="right muted">{bytes(sizeOf(one))}</td>
+      <td>
+        <Clock thinned={thinned} />
+      </td>
+      <td className="right">
+        {onRecover && (
+          <button
+            type="button"
+            className="quiet"
+            aria-label={`Recover ${document.number} ${groupWords(one)}`}
+            onClick={() => onRecover(one)}
+          >
+            Recover{one.items.length > 1 && ` ${one.items.length}`}
+          </button>
+        )}
+      </td>
+    </tr>
+  );
+  if (items.length === 1) return row(group, words);
+  return (
+    <>
+      {row(
+        group,
+        <button type="button" className="quiet" aria-expanded={isOpen} onClick={onOpen}>
+          {words}
+        </button>,
+      )}
+      {isOpen && items.map((item) => row({ items: [item], head: item }, numberWords(item.label), true))}
+    </>
+  );
+}
+
+const sizeOf = ({ items }: Group): number => items.reduce((sum, { size }) => sum + size, 0);
 
 /** Days left, in words and as a line that shortens. */
 function Clock({ thinned }: { thinned: ShelfItem['thinned'] }) {
@@ -142,6 +216,22 @@ function Clock({ thinned }: { thinned: ShelfItem['thinned'] }) {
         <span style={{ width: `${share * 100}%` }} className={share < 0.2 ? 'clock-short' : ''} />
       </span>
     </span>
+  );
+}
+
+/** One version with its own consequences; several one after another. */
+function RecoverGroup({ group, onLeave }: { group: Group; onLeave: () => void }) {
+  const { items, head } = group;
+  if (items.length === 1) return <Recover item={head} onLeave={onLeave} />;
+  return (
+    <RecoverAll
+      name={`Recover ${head.document.number} ${groupWords(group)}`}
+      keptAs={`recoverAll ${head.versionId}`}
+      total={items.length}
+      size={sizeOf(group)}
+      next={() => Promise.resolve(items)}
+      onLeave={onLeave}
+    />
   );
 }
 

@@ -275,8 +275,13 @@ export function LandingLabel({ landing, level: first, isChosen, file: dropped, o
         )}
       </div>
       <p className="keys">
-        {isLevelChosen && `Enter${mayKeep ? ' · Alt+Enter: keep it checked out' : ''}`}
-        {landing.ways.length > 1 && ' · ↑ ↓: the other number'}
+        {[
+          isLevelChosen && 'Enter',
+          isLevelChosen && mayKeep && 'Alt+Enter: keep it checked out',
+          landing.ways.length > 1 && '↑ ↓: the other number',
+        ]
+          .filter(Boolean)
+          .join(' · ')}
       </p>
     </form>
   );

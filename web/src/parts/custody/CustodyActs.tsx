@@ -16,6 +16,7 @@ import { useUnfinished } from '../../ui/unfinished.ts';
 import { aboutDocument } from '../unfinished/about.ts';
 import { baseOf, useCheckOut } from './useCheckOut.ts';
 import { day, dayTime, saves } from '../../ui/when.ts';
+import { Word } from '../../ui/Word.tsx';
 import { useMessages } from '../../ui/messages.tsx';
 import './custody.css';
 
@@ -43,8 +44,8 @@ export function CustodyActs({
   const library = useLibrary();
   const aside = setAside.map(({ holder, base, at }) => (
     <p key={at} className="muted">
-      {holder.name} has a copy of <span className="number">{base}</span> set aside since {day(at)}, not
-      brought in yet.
+      {holder.name} has a copy of <span className="number">{base}</span>{' '}
+      <Word of="Set aside">set aside</Word> since {day(at)}, not brought in yet.
     </p>
   ));
   if (!custody) {

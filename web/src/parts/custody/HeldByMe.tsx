@@ -16,6 +16,7 @@ import { GivingBack } from './GivingBack.tsx';
 import { OwnProgram } from './OwnProgram.tsx';
 import { useGiveBack } from './useGiveBack.ts';
 import { DropFile } from '../../ui/DropFile.tsx';
+import { More } from '../../ui/More.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { bytes, day, dayTime, fullTime, saves } from '../../ui/when.ts';
 import { useMessages } from '../../ui/messages.tsx';
@@ -131,21 +132,23 @@ export function HeldByMe({
           >
             Download the working copy
           </button>
-          {custody.saves > 0 && readable && <Link to={`${address}/so-far`}>What has changed so far</Link>}
-          {custody.saves > 0 && (
-            <button type="button" className="quiet" aria-expanded={steps} onClick={() => setSteps(!steps)}>
-              Saves
-            </button>
-          )}
-          <button type="button" className="quiet" onClick={() => setKeepingLonger(!keepingLonger)}>
-            Keep it longer
-          </button>
           <button type="button" className="quiet" onClick={askOrGiveBack}>
             Give back
           </button>
+          <More key={asked} name="More to do while you hold it" open={asked === 'ownProgram'}>
+            {custody.saves > 0 && readable && <Link to={`${address}/so-far`}>What has changed so far</Link>}
+            {custody.saves > 0 && (
+              <button type="button" className="quiet" aria-expanded={steps} onClick={() => setSteps(!steps)}>
+                Saves
+              </button>
+            )}
+            <button type="button" className="quiet" onClick={() => setKeepingLonger(!keepingLonger)}>
+              Keep it longer
+            </button>
+            <OwnProgram document={document} asked={asked === 'ownProgram'} />
+          </More>
         </div>
       )}
-      <OwnProgram key={asked} document={document} asked={asked === 'ownProgram'} />
       {keepingLonger && (
         <KeepLonger document={document} custody={custody} onLeave={() => setKeepingLonger(false)} />
       )}

@@ -1,12 +1,5 @@
 import { type Document, routes } from '@polychron/contract';
-import {
-  carriesMark,
-  isNamedAs,
-  largestMarked,
-  numbersIn,
-  readMark,
-  type VersionMark,
-} from '@polychron/core';
+import { carriesMark, largestMarked, readMark, type VersionMark } from '@polychron/core';
 import { call } from '../../ui/api.ts';
 
 /** A file that was dropped, and which document it is meant for. */
@@ -23,20 +16,18 @@ interface Place {
   libraryId: string;
   /** The document it was dropped on. */
   on?: Document | undefined;
-  /** Documents that are in sight. */
-  listed: readonly Document[];
 }
 
 /**
  * Which document a dropped file is meant for: its mark says it, else the document it was dropped on, else a
- * name that a document has or was given here; with any doubt it is asked.
+ * name that a document's file has, had, or was given here; with any doubt it is asked.
  */
 export async function meantFor(file: File, place: Place): Promise<Meant> {
   const mark = await markOf(file);
   return decide(file, place.on, {
     mark,
     marked: mark ? await documentNumbered(place.libraryId, mark.number) : null,
-    ...(mark ? { named: [], numbered: [] } : await documentsNamed(file.name, place)),
+    ...(mark ? { named: [], numbered: [], many: false } : await documentsNamed(file.name, place)),
   });
 }
 
@@ -49,13 +40,18 @@ export interface Known {
   named: readonly Document[];
   /** Documents whose number stands in the name. */
   numbered: readonly Document[];
+  /** Whether there are more of these than can be told. */
+  many: boolean;
 }
+
+/** Signs of a file's name that are asked about: file systems have no longer ones (255 bytes, common practice). */
+const longestName = 255;
 
 /** The same, once everything about the file is known. */
 export function decide(
   file: File,
   on: Document | undefined,
-  { mark, marked, named, numbered }: Known,
+  { mark, marked, named, numbered, many }: Known,
 ): Meant {
   const so = (documents: Document[], clear: boolean, why = ''): Meant => ({ file, documents, clear, why });
   if (mark) {
@@ -64,7 +60,8 @@ export function decide(
     if (!on || on.id === marked.id) return so([marked], true, `${says}.`);
     return so([marked, on], false, `${says}, and was dropped on ${on.number}.`);
   }
-  if (on && isNamedAs(file.name, on) === 'exactly') return so([on], true);
+  if (on && named.some(({ id }) => id === on.id)) return so([on], true);
+  if (many) return so(on ? [on] : [], false, 'Many documents here have files of this name.');
   const others = named.filter(({ id }) => id !== on?.id);
   const isNew = (each: Document): boolean => ![on, ...others].some((one) => one?.id === each.id);
   const perhaps = [...others, ...numbered.filter(isNew)];
@@ -90,20 +87,21 @@ async function documentNumbered(libraryId: string, number: string): Promise<Docu
   return items.find((document) => document.number === number) ?? null;
 }
 
-/** Of the documents in sight, those one holds and those whose number stands in it: which the name says. */
+/** Documents of the library whose file is called so, was, or got the name from here; or by their number. */
 async function documentsNamed(
   name: string,
-  { libraryId, listed }: Place,
-): Promise<Pick<Known, 'named' | 'numbered'>> {
-  const { items } = await call(routes.listDocuments, {
+  { libraryId, on }: Place,
+): Promise<Pick<Known, 'named' | 'numbered' | 'many'>> {
+  const { matches, more } = await call(routes.findByFileName, {
     params: { id: libraryId },
-    query: { heldBy: 'me', limit: 200 },
+    query: { name: name.slice(0, longestName) },
   });
-  const found = await Promise.all(numbersIn(name).map((word) => documentNumbered(libraryId, word)));
-  const all = new Map(
-    [...listed, ...items, ...found.flatMap((one) => one ?? [])].map((document) => [document.id, document]),
-  );
-  const saying = (how: ReturnType<typeof isNamedAs>): Document[] =>
-    [...all.values()].filter((document) => isNamedAs(name, document) === how);
-  return { named: saying('exactly'), numbered: saying('number') };
+  const read = async (how: 'exactly' | 'number'): Promise<Document[]> =>
+    Promise.all(
+      matches
+        .filter((match) => match.how === how)
+        .map(({ document: { id } }) => (on?.id === id ? on : call(routes.readDocument, { params: { id } }))),
+    );
+  const [named, numbered] = await Promise.all([read('exactly'), read('number')]);
+  return { named, numbered, many: more };
 }
