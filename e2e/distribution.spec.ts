@@ -90,7 +90,7 @@ test('a document is kept to named people: who loses sight is said before, and it
   await expectAccessible(controller);
   await asked.getByLabel('Why? (kept in the audit trail)').fill('Names of casualties');
   await asked.getByRole('button', { name: 'Keep it to these: 4 lose sight of it' }).click();
-  await expect(controller.getByText('Kept to P. Lindqvist, beside its owner')).toBeVisible();
+  await expect(controller.getByText('Kept to P. Lindqvist, besides its owner')).toBeVisible();
 
   // Open pages of those who lost it say so by themselves; whoever is named keeps it.
   await expect(approver.getByText(/no such document/)).toBeVisible();

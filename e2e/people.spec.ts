@@ -34,6 +34,27 @@ test('the administrator makes accounts, a group and a library in the browser; it
   await page.getByRole('button', { name: 'Create' }).click();
   await expect(page.getByRole('listitem').filter({ hasText: 'Workshop' })).toContainText('B. Ferro');
 
+  // A large group is a number that unfolds.
+  const all = [
+    'controller',
+    'author',
+    'author2',
+    'approver',
+    'approver2',
+    'reader',
+    'auditor',
+    'admin',
+    'ferro',
+  ];
+  const made = await page.request.post('/api/v1/groups', { data: { name: 'All hands', people: all } });
+  expect(made.status()).toBe(201);
+  await page.reload();
+  await page.getByRole('tab', { name: 'Groups' }).click();
+  const hands = page.getByRole('listitem').filter({ hasText: 'All hands' });
+  await expect(hands).not.toContainText('P. Lindqvist');
+  await hands.getByRole('button', { name: '9 people' }).click();
+  await expect(hands).toContainText('P. Lindqvist');
+
   await page.getByRole('tab', { name: 'Libraries and members' }).click();
   await page.getByRole('button', { name: 'New library' }).click();
   await page.getByLabel('Name', { exact: true }).fill('Workshop notes');

@@ -11,6 +11,7 @@ import {
   apiAs,
   checkInFile,
   documentFor,
+  dropFiles,
   expectAccessible,
   file,
   leave,
@@ -93,7 +94,14 @@ async function stands(site: Record<string, Site>): Promise<unknown> {
   const registered = (await (await looks.author.get(`/api/v1/libraries/${library}/documents`)).json()) as {
     total: number;
   };
-  return { documents, lists: await Promise.all(asked), rules, registered: registered.total };
+  const libraries = await (await looks.admin.get('/api/v1/libraries')).text();
+  return {
+    documents,
+    lists: await Promise.all(asked),
+    rules,
+    registered: registered.total,
+    made: libraries.includes('Night works'),
+  };
 }
 
 /** Goes through a form as hands do that slip: nothing comes of it, and nothing typed is lost. */
@@ -394,6 +402,143 @@ test('no form about what is published decides by a key that does not name it, no
       ['What you found (for a change: what is to be changed)', /^Confirm 1\.0/],
       true,
     ),
+  };
+  await tryForms(browser, forms, site);
+});
+
+test('no form about people, messages or many documents decides by a key that does not name it, nor loses what was typed @deep', async ({
+  browser,
+}) => {
+  test.slow();
+  const asked = await siteOf('UNQ', { approval: { on: true, approvers: ['approver'] } });
+  const library = await libraryFor(by.admin, 'UNR', {});
+  const controller = await ownPage(browser, 'controller');
+  const { request } = controller;
+  const made = async (title: string): Promise<Site> => {
+    const id = await documentFor(by.author, library, title, 'Some words.', 'major');
+    return { id, library, code: 'UNR', page: `/UNR/documents/${id}` };
+  };
+  const site = {
+    ...asked,
+    limited: await made('Form limited'),
+    thinned: await made('Form thinned'),
+    one: await made('Form one'),
+    two: await made('Form two'),
+  };
+  const limit = { limit: { people: ['author'], groups: [] }, reason: 'Names' };
+  expect((await request.put(`/api/v1/documents/${site.limited.id}/limits`, { data: limit })).ok()).toBe(true);
+  for (const content of ['Second words.', 'Third words.', 'Fourth words.'])
+    await checkInFile(by.author, site.thinned.id, { name: 'text.txt', content, level: 'major' });
+  const rules = { keep: { published: 1 }, reason: 'A slip' };
+  const put = await request.put(`/api/v1/libraries/${library}/rulebook`, { data: rules });
+  const { revision } = (await put.json()) as { revision: number };
+  const shelf = `/api/v1/libraries/${library}/shelf?revision=${revision}`;
+  await expect
+    .poll(async () => ((await (await request.get(shelf)).json()) as { total: number }).total)
+    .toBeGreaterThan(0);
+  await controller.context().close();
+  for (const { id } of [site.one, site.two]) {
+    expect((await by.author.post(`/api/v1/documents/${id}/checkout`, { data: {} })).status()).toBe(201);
+    const saved = { data: Buffer.from('Saved words.') };
+    expect((await by.author.put(`/api/v1/documents/${id}/checkout/content`, saved)).ok()).toBe(true);
+  }
+  const arrival = { name: 'arrived.txt', mimeType: 'text/plain', buffer: Buffer.from('Arrived words.') };
+  const arrived = await by.author.post('/api/v1/desk/files', { multipart: { file: arrival } });
+  const { id: arrivedId } = (await arrived.json()) as { id: string };
+  const consequences = (page: Page): Locator => page.getByRole('region', { name: 'Consequences' });
+  /** Chooses where nothing is chosen yet; a choice is kept, too. */
+  const chosenIn = async (page: Page, field: string, [typed, title]: [string, string]): Promise<void> => {
+    const place = page.locator('.ant-select').filter({ has: page.getByRole('combobox', { name: field }) });
+    if ((await place.getByTitle(title, { exact: true }).count()) > 0) return;
+    await page.getByRole('combobox', { name: field }).fill(typed);
+    await page.locator('.ant-select-item-option').and(page.getByTitle(title, { exact: true })).click();
+  };
+  const returned = ['UNR-003 1.0 text.txt', 'UNR-004 1.0 text.txt'].map((name) => ({
+    path: file(name, `Changed under ${name}.`),
+    name,
+  }));
+  const forms: Record<string, FormCase> = {
+    'new library': {
+      account: 'admin',
+      path: '/people',
+      open: async (page) => {
+        await page.getByRole('tab', { name: 'Libraries and members' }).click();
+        await press('New library')(page);
+        await chosenIn(page, 'Its first controller', ['oduya', 'M. Oduya · controller']);
+      },
+      fields: [
+        ['Name', 'Night works'],
+        ['Code, in front of its document numbers', 'NW'],
+      ],
+      send: 'Create the library',
+      within: (page) => page.getByRole('region', { name: 'New library' }),
+      enterSends: true,
+    },
+    'replacing an approver': {
+      account: 'controller',
+      path: asked['asked']?.page ?? '',
+      open: async (page) => {
+        await press('Ask somebody else')(page);
+        await chosenIn(page, 'Who is asked instead', ['oduya', 'M. Oduya (controller)']);
+      },
+      fields: [['Why? Both are told.', 'On leave until Monday']],
+      send: /^Ask them about 0\.1$/,
+      within: consequences,
+      enterSends: true,
+    },
+    'opening to every member': {
+      account: 'controller',
+      path: site.limited.page,
+      open: press('Open it to every member'),
+      fields: [['Why? (kept in the audit trail)', 'No names are in it']],
+      send: /^Open it/,
+      within: consequences,
+      enterSends: true,
+    },
+    'bringing in': {
+      account: 'author',
+      path: `/desk/files/${arrivedId}/bring-in?document=${site.limited.id}`,
+      open: (page) => expect(page.getByRole('textbox', { name: 'Check-in comment' })).toBeVisible(),
+      fields: [['Check-in comment', 'As it arrived']],
+      send: /^Check in as 1\.1/,
+    },
+    'undoing a revision': {
+      account: 'controller',
+      path: `/UNR/shelf?revision=${revision}`,
+      open: press(/^Undo what revision/),
+      fields: [['Why are they wanted back?', 'The limit was a slip']],
+      send: /^Recover \d+ versions?$/,
+      within: (page) => page.getByRole('form', { name: /^Undo what/ }),
+    },
+    'files that come back together': {
+      account: 'author',
+      path: '/UNR',
+      open: async (page) => {
+        await expect(page.getByRole('row', { name: /UNR-004/ })).toBeVisible();
+        await dropFiles(page.getByRole('main'), returned);
+        await expect(page.getByRole('form', { name: 'Check in 2 files' })).toBeVisible();
+      },
+      fields: [
+        ['Comment for all', 'After the storm'],
+        ['Comment for UNR-004', 'The upper one'],
+      ],
+      send: /^Check in 2 files/,
+      within: (page) => page.getByRole('form', { name: 'Check in 2 files' }),
+    },
+    'check-in of many': {
+      account: 'author',
+      path: '/UNR',
+      open: async (page) => {
+        for (const number of ['UNR-003', 'UNR-004']) await page.getByLabel(`Tick ${number}`).check();
+        await page
+          .getByRole('region', { name: 'Ticked documents' })
+          .getByRole('button', { name: 'Check in', exact: true })
+          .click();
+      },
+      fields: [['Check-in comment', 'Winter tables']],
+      send: /^Check in \d documents?$/,
+      within: (page) => page.getByRole('region', { name: 'Ticked documents' }),
+    },
   };
   await tryForms(browser, forms, site);
 });

@@ -5,7 +5,7 @@ import { Dropdown, Popover } from 'antd';
 import { type FormEvent, lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate, useSearchParams } from 'react-router-dom';
-import { call, ProblemError } from '../ui/api.ts';
+import { call, isSignedOut } from '../ui/api.ts';
 import {
   deskQuery,
   librariesQuery,
@@ -69,7 +69,7 @@ export function Shell() {
     void readUnfinished(account);
   }, [account]);
   useLive(Boolean(session) && !ended);
-  if (error instanceof ProblemError && error.problem.status === 401) {
+  if (isSignedOut(error)) {
     return <Navigate to="/sign-in" replace state={{ from: `${location.pathname}${location.search}` }} />;
   }
   if (error) return <Nowhere error={error} />;

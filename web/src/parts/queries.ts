@@ -15,7 +15,7 @@ import {
   type QueryClient,
   type QueryFilters,
 } from '@tanstack/react-query';
-import { ask, call } from '../ui/api.ts';
+import { ask, call, isUnanswered } from '../ui/api.ts';
 import { useLooking } from '../ui/looking.ts';
 
 /** Reads the pages of a list that are not there yet, one after another. */
@@ -26,11 +26,13 @@ export async function readRest(list: {
   for (let more = list.hasNextPage; more;) more = (await list.fetchNextPage()).hasNextPage;
 }
 
+/** What is costly is not asked again because the server has too much to do: it says so then. */
+const untilAnswered = (_: number, error: Error): boolean => isUnanswered(error);
+
 /** What the server knows, by the keys it is cached under. */
 export const sessionQuery = queryOptions({
   queryKey: ['session'],
   queryFn: () => call(routes.readSession),
-  retry: false,
   staleTime: 60_000,
 });
 export const librariesQuery = queryOptions({
@@ -177,7 +179,6 @@ export const messageQuery = (id: string) =>
   queryOptions({
     queryKey: ['desk', 'outbox', id],
     queryFn: () => call(routes.readMessage, { params: { id } }),
-    retry: false,
   });
 /** How notices come to one by mail. */
 export const mailChoiceQuery = queryOptions({
@@ -189,14 +190,13 @@ export const deskFileQuery = (id: string) =>
   queryOptions({
     queryKey: ['desk-file', id],
     queryFn: () => call(routes.readDeskFile, { params: { id } }),
-    retry: false,
   });
 /** A file of one's own laid over what happened to its document. */
 export const mergeQuery = (id: string, document: string | undefined) =>
   queryOptions({
     queryKey: ['merge', id, document ?? ''],
     queryFn: () => call(routes.mergeDeskFile, { params: { id }, query: { document } }),
-    retry: false,
+    retry: untilAnswered,
   });
 /** The saves of a working copy. */
 export const savesQuery = (id: string) =>
@@ -206,7 +206,7 @@ export const soFarQuery = (id: string) =>
   queryOptions({
     queryKey: ['so-far', id],
     queryFn: () => call(routes.compareSoFar, { params: { id } }),
-    retry: false,
+    retry: untilAnswered,
   });
 /** Who held a document, newest first. */
 export const custodyHistoryQuery = (id: string) =>
@@ -249,7 +249,7 @@ export const limitOutcomeQuery = (id: string, limit: { people: string[]; groups:
   queryOptions({
     queryKey: ['limit', id, 'outcome', limit],
     queryFn: () => call(routes.setLimit, { params: { id }, body: { limit, rehearse: true } }),
-    retry: false,
+    retry: untilAnswered,
     staleTime: 0,
     gcTime: 0,
   });
@@ -331,7 +331,7 @@ export const outlookQuery = (id: string, v: string, act: 'withdraw' | 'reinstate
   queryOptions({
     queryKey: ['outlook', id, v, act],
     queryFn: () => call(routes.versionOutlook, { params: { id, v }, query: { act } }),
-    retry: false,
+    retry: untilAnswered,
     staleTime: 0,
     gcTime: 0,
   });
@@ -376,7 +376,7 @@ export const daysQuery = (libraryId: string, days: { from: string; to: string })
       }),
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
-    retry: false,
+    retry: untilAnswered,
   });
 /** A version as it reads, part by part; it never changes. */
 export const readingQuery = (id: string, v: string) =>
@@ -387,7 +387,7 @@ export const readingQuery = (id: string, v: string) =>
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
     staleTime: Infinity,
-    retry: false,
+    retry: untilAnswered,
   });
 /** What changed between two versions; it never changes. */
 export const comparisonQuery = (id: string, from: string, to: string) =>
@@ -395,7 +395,7 @@ export const comparisonQuery = (id: string, from: string, to: string) =>
     queryKey: ['compare', id, from, to],
     queryFn: () => call(routes.compareVersions, { params: { id }, query: { from, to } }),
     staleTime: Infinity,
-    retry: false,
+    retry: untilAnswered,
   });
 
 /**

@@ -5,7 +5,16 @@ import { useLooking } from './looking.ts';
 import { refusalOf, sessionGoesOn, useSession } from './session.ts';
 
 export type { Upload } from './inParts.ts';
-export { isAway, PageError, ProblemError, problemOf, sentenceOf, unreachable } from './problems.ts';
+export {
+  isAway,
+  isSignedOut,
+  isUnanswered,
+  PageError,
+  ProblemError,
+  problemOf,
+  sentenceOf,
+  unreachable,
+} from './problems.ts';
 
 interface CallInput<P, Q> {
   params?: P;
@@ -15,6 +24,8 @@ interface CallInput<P, Q> {
   headers?: Record<string, string>;
   signal?: AbortSignal;
   /** Not as the person one looks as. */ asMyself?: boolean;
+  /** What an act begins with: a session that ended refuses it, it does not wait for the sign-in. */
+  forAct?: boolean;
 }
 
 /** The address of a route with its parameters filled in. */
@@ -57,7 +68,7 @@ export async function ask<P, Q, B, A>(
   });
   if (!response.ok) {
     const refusal = refusalOf(response.status, await response.text());
-    if (route.method !== 'get' || !useSession.getState().ended) throw refusal;
+    if (route.method !== 'get' || input.forAct || !useSession.getState().ended) throw refusal;
     // What is only read waits for the sign-in, and the page stays as it is.
     await sessionGoesOn();
     return ask(route, input);

@@ -25,9 +25,17 @@ export const unreachable = (): ProblemError =>
     ),
   );
 
+/** Whether the session is over. */
+export const isSignedOut = (error: unknown): boolean =>
+  error instanceof ProblemError && error.problem.status === 401;
+
+/** Whether nobody answered. */
+export const isUnanswered = (error: unknown): boolean =>
+  error instanceof ProblemError && error.problem.status === 0;
+
 /** Whether nobody answered, or the server says that it cannot for a moment (RFC 9110, 15.6.4). */
 export const isAway = (error: unknown): boolean =>
-  error instanceof ProblemError && (error.problem.status === 0 || error.problem.status === 503);
+  isUnanswered(error) || (error instanceof ProblemError && error.problem.status === 503);
 
 /** What a server that refuses says. */
 export function problemOf(status: number, text: string): Problem {

@@ -18,7 +18,7 @@ interface Props {
   onTick?: (id: string) => void;
 }
 
-/** What waits, the longest first, each with its age drawn; of what was decided who decided, in their words. */
+/** What waits, the longest first, each with its age drawn; of what was decided who said what. */
 export function Items({ list, chosen, onChoose, isTicked, onTick }: Props) {
   const { items, readAt, more } = list;
   const shares = ageShares(

@@ -33,7 +33,7 @@ export function DaysBetween({ libraryId, code, times }: Props) {
       <h2>
         {date(earlier)} to {date(later)}
       </h2>
-      {list.error && <Refusal error={list.error} />}
+      <Refusal error={list.error} />
       {list.isLoading && <Waiting lines={4} />}
       {list.data && items.length === 0 && (
         <p className="muted">Nothing came into force or left, and nobody decided.</p>

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { call } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
 import { groupsQuery, peopleQuery } from '../../parts/queries.ts';
+import { Names } from '../../ui/Names.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { FindField } from '../../ui/FindField.tsx';
 import { useTakingOver } from './TakingOver.tsx';
@@ -43,7 +44,7 @@ export function Groups({ mayChange }: { mayChange: boolean }) {
           <li key={group.id}>
             <strong>{group.name}</strong>
             <span>
-              {group.people.map(({ name }) => name).join(', ') || <span className="muted">nobody</span>}
+              <Names names={group.people.map(({ name }) => name)} />
             </span>
             <span className="muted">
               {group.libraries.length > 0 ? `roles in ${group.libraries.join(', ')}` : 'no roles yet'}

@@ -3,7 +3,7 @@ import { numberWords } from '@polychron/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { Button, Input, Progress } from 'antd';
 import { useRef, useState } from 'react';
-import { call, sentenceOf } from '../../ui/api.ts';
+import { call, isAway, isSignedOut, sentenceOf } from '../../ui/api.ts';
 import { useFocusBack } from '../../ui/useFocusBack.ts';
 import { useUnfinished } from '../../ui/unfinished.ts';
 import { bytes } from '../../ui/when.ts';
@@ -39,30 +39,39 @@ export function RecoverAll({ name, keptAs, next, onLeave, ...begun }: Props) {
     const settled = new Set<string>();
     let back = 0;
     setDone(0);
+    setLeft([]);
     stopped.current = false;
-    try {
-      for (;;) {
-        const more = (await next(refused.size)).filter(({ versionId }) => !settled.has(versionId));
-        if (more.length === 0 || stopped.current) break;
-        for (const { document, versionId, label } of more) {
-          if (stopped.current) break;
-          try {
-            const params = { id: document.id, v: versionId };
-            await call(routes.recoverVersion, { params, body: { reason: comment } });
-            back += 1;
-          } catch (refusal) {
-            refused.set(versionId, `${document.number} ${numberWords(label)}: ${sentenceOf(refusal)}`);
-          }
-          settled.add(versionId);
-          setDone(back);
+    for (;;) {
+      const more = (await next(refused.size)).filter(({ versionId }) => !settled.has(versionId));
+      if (more.length === 0 || stopped.current) break;
+      for (const { document, versionId, label } of more) {
+        if (stopped.current) break;
+        try {
+          const params = { id: document.id, v: versionId };
+          await call(routes.recoverVersion, { params, body: { reason: comment } });
+          back += 1;
+        } catch (refusal) {
+          // Without a server, or a session, the rest waits for another press.
+          if (isAway(refusal) || isSignedOut(refusal)) throw refusal;
+          refused.set(versionId, `${document.number} ${numberWords(label)}: ${sentenceOf(refusal)}`);
         }
+        settled.add(versionId);
+        setDone(back);
       }
-      form.done();
-    } finally {
-      setLeft([...refused.values()]);
-      await client.invalidateQueries();
     }
+    form.done();
+    setLeft([...refused.values()]);
+    void client.invalidateQueries();
     if (refused.size === 0 && !stopped.current) onLeave();
+  };
+  const press = async (): Promise<void> => {
+    try {
+      await go();
+    } catch (error) {
+      setDone(null);
+      setLeft([sentenceOf(error)]);
+      void client.invalidateQueries();
+    }
   };
   const versions = (count: number): string => `${count} ${count === 1 ? 'version' : 'versions'}`;
   return (
@@ -95,11 +104,7 @@ export function RecoverAll({ name, keptAs, next, onLeave, ...begun }: Props) {
         </ul>
       )}
       <div className="acts">
-        <Button
-          type="primary"
-          disabled={comment.trim() === '' || done !== null}
-          onClick={() => void go().catch((error: unknown) => setLeft([sentenceOf(error)]))}
-        >
+        <Button type="primary" disabled={comment.trim() === '' || done !== null} onClick={() => void press()}>
           Recover {versions(total)}
         </Button>
         <button

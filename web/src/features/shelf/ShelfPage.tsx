@@ -120,7 +120,8 @@ const atOnce = 50;
 
 async function thinnedUnder(id: string, revision: number, refused: number): Promise<readonly ShelfItem[]> {
   const behind = refused === 0 ? {} : { cursor: String(refused) };
-  return (await call(routes.shelf, { params: { id }, query: { revision, limit: atOnce, ...behind } })).items;
+  const query = { revision, limit: atOnce, ...behind };
+  return (await call(routes.shelf, { params: { id }, query, forAct: true })).items;
 }
 
 function toggled(set: ReadonlySet<string>, one: string): ReadonlySet<string> {

@@ -3,11 +3,12 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call, PageError } from '../../ui/api.ts';
 import { Consequences } from '../../ui/Consequences.tsx';
+import { Names } from '../../ui/Names.tsx';
 import { Refusal } from '../../ui/Refusal.tsx';
 import { limitOutcomeQuery, limitQuery, refreshDocument } from '../queries.ts';
 import { useUnfinished } from '../../ui/unfinished.ts';
 import { aboutDocument } from '../unfinished/about.ts';
-import { type Named, NamedFields, namedWords } from './NamedFields.tsx';
+import { type Named, NamedFields, namesOf } from './NamedFields.tsx';
 import './distribution.css';
 
 /** To whom the document is kept; keeping it to people, or opening it again. */
@@ -22,8 +23,8 @@ export function LimitActs({ document }: { document: Document }) {
     <>
       {limited && (
         <p className="kept-to">
-          Kept to {namedWords(present) || 'nobody else'}, beside its owner, co-authors and controllers. For
-          everybody else it does not exist.
+          Kept to <Names names={namesOf(present)} none="nobody else" />, besides its owner, co-authors and
+          controllers. For everybody else it does not exist.
         </p>
       )}
       {may && asking === null && (

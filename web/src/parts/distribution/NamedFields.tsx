@@ -52,14 +52,19 @@ export function NamedFields({ label, libraryId, value, known, onChange }: Props)
   );
 }
 
-/** People and groups in words. */
-export function namedWords({
-  people,
-  groups,
-}: {
+interface NamesGiven {
   people: readonly { name: string }[];
   groups: readonly string[];
-}): string {
-  const names = [...people.map(({ name }) => name), ...groups.map((group) => `the group ${group}`)];
+}
+
+/** Names of people, and of groups as such. */
+export const namesOf = ({ people, groups }: NamesGiven): string[] => [
+  ...people.map(({ name }) => name),
+  ...groups.map((group) => `the group ${group}`),
+];
+
+/** People and groups in words. */
+export function namedWords(given: NamesGiven): string {
+  const names = namesOf(given);
   return names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
 }

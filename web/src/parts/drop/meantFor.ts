@@ -44,7 +44,7 @@ export interface Known {
   many: boolean;
 }
 
-/** Signs of a file's name that are asked about: file systems have no longer ones (255 bytes, common practice). */
+/** Signs of a file's name: file systems have no longer ones (255 bytes, common practice). */
 const longestName = 255;
 
 /** The same, once everything about the file is known. */
