@@ -107,6 +107,34 @@ for (const [room, size] of Object.entries(rooms)) {
   });
 }
 
+test('with colours forced, what is chosen and how far a bar is filled can still be told apart', async ({
+  browser,
+}) => {
+  const page = await openAs(browser, 'approver', '/approvals');
+  await page.emulateMedia({ forcedColors: 'active' });
+  await expect(page.locator('.slice').first()).toBeVisible();
+  const styleOf = (selector: string, property: string): Promise<string> =>
+    page
+      .locator(selector)
+      .first()
+      .evaluate((element, name) => getComputedStyle(element).getPropertyValue(name), property);
+  expect(await styleOf('.ant-segmented-item-selected', 'outline-style')).toBe('solid');
+  expect(await styleOf('.ant-segmented-item:not(.ant-segmented-item-selected)', 'outline-style')).toBe(
+    'none',
+  );
+  expect(await styleOf('.approvals-item[aria-current]', 'outline-style')).toBe('solid');
+  expect(await styleOf('.approvals-bar span', 'background-color')).not.toBe(
+    await styleOf('.approvals-bar', 'background-color'),
+  );
+  await page.goto('/OP');
+  const strand = row(page, 'OP-014');
+  await expect(strand).toBeVisible();
+  expect(await styleOf('.s-bar-governs', 'stroke')).not.toBe(await styleOf('body', 'background-color'));
+  await expectAccessible(page);
+  await page.emulateMedia({ forcedColors: 'none' });
+  await leave(page);
+});
+
 test('a comparison is read on a telephone and at 200 %: its text has the width, its changes stand below', async ({
   browser,
 }) => {

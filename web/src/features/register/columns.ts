@@ -66,7 +66,7 @@ const others = { title: 0, owner: 120, reviewBy: 100, type: 140, subject: 130, c
 const usual: [from: number, widths: Record<CommonColumn, number>][] = [
   [1440, { ...others, number: 80, strand: 252, inForce: 70, latest: 130, custody: 250 }],
   [1100, { ...others, number: 74, strand: 252, inForce: 62, latest: 112, custody: 232 }],
-  [800, { ...others, number: 66, strand: 252, inForce: 44, latest: 84, custody: 104 }],
+  [800, { ...others, number: 66, strand: 228, inForce: 44, latest: 108, custody: 104 }],
   [0, { ...others, number: 62, strand: 192, inForce: 44, latest: 84, custody: 104 }],
 ];
 
