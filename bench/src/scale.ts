@@ -142,6 +142,21 @@ const acts: Record<string, Act> = {
       method: 'POST',
       body: { outcome: 'confirmed', comment: 'Holds', nextBy: '2099-01-01' },
     }),
+  'voiding a document, and letting it stand again': async (which, round) => {
+    const body = { reason: 'For the bench' };
+    await ask(`${pathOf(which, round)}/void`, { as: 'author', method: 'POST', body });
+    return ask(`${pathOf(which, round)}/unvoid`, { as: 'author', method: 'POST', body });
+  },
+  'voided documents': (which) =>
+    ask(`/libraries/${libraries[which]}/documents?voided=true&limit=50`, { as: 'author' }),
+  'whose a file is, by its name': (which, round) =>
+    ask(`/libraries/${libraries[which]}/file-names?name=document%20${round + 1}.docx`, { as: 'author' }),
+  'whose a file is, by a number': (which, round) =>
+    ask(`/libraries/${libraries[which]}/file-names?name=SC-00000${round + 1}%20as%20it%20came.docx`, {
+      as: 'author',
+    }),
+  'the shelf of one revision': (which) =>
+    ask(`/libraries/${libraries[which]}/shelf?revision=1&limit=50`, { as: 'author' }),
   'keeping a document to two': (which, round) =>
     ask(`${pathOf(which, round)}/limits`, {
       as: 'author',

@@ -156,7 +156,7 @@ describe('at any moment of any life it is as it was told then, less what may not
     requiredFor: [],
     administrative: true,
   };
-  const moments = Number(process.env['POLYCHRON_MOMENTS'] ?? 25);
+  const moments = Number(process.env['POLYCHRON_MOMENTS'] ?? 12);
   test(`${moments} moments of two lives`, async () => {
     const lives = fc.array(fc.constantFrom(...Object.keys(acts)), { minLength: 40, maxLength: 40 });
     await fc.assert(

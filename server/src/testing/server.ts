@@ -22,9 +22,9 @@ import { createApp } from '../http/app.ts';
 import { runJobs } from '../jobs/sweeps.ts';
 import { confirmTime, noteTime } from '../store/clock.ts';
 import { connect, type Database, transact } from '../store/database.ts';
-import { migrate } from '../store/migrate.ts';
 import { setPasswordHash } from '../store/people.ts';
 import { docxOf } from './files.ts';
+import { takeShape } from './shape.ts';
 
 export type Agent = ReturnType<typeof request.agent>;
 
@@ -77,7 +77,7 @@ export class TestServer {
     });
     // By connections of its own: a server may have but one here.
     const migrating = connect(own.href);
-    await migrate(migrating);
+    await takeShape(migrating, { url, admin });
     await migrating.close();
     const app = createApp(context, {
       evenly: false,
