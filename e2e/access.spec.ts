@@ -78,6 +78,12 @@ const screens: Record<string, Screen> = {
         .getByRole('button')
         .first(),
   },
+  'Recovery shelf': {
+    account: 'controller',
+    path: '/WL/shelf',
+    texts: (page) => [page.locator('.shelf .lead'), page.locator('.shelf tbody td').nth(2)],
+    press: (page) => page.getByRole('button', { name: /^Recover WL-001/ }).first(),
+  },
   'As of': {
     account: 'auditor',
     path: '/OP/as-of',
