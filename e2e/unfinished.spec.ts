@@ -451,7 +451,10 @@ test('no form about people, messages or many documents decides by a key that doe
     const place = page.locator('.ant-select').filter({ has: page.getByRole('combobox', { name: field }) });
     if ((await place.getByTitle(title, { exact: true }).count()) > 0) return;
     await page.getByRole('combobox', { name: field }).fill(typed);
-    await page.locator('.ant-select-item-option').and(page.getByTitle(title, { exact: true })).click();
+    await page
+      .locator('.ant-select-item-option')
+      .and(page.getByTitle(title, { exact: true }))
+      .click();
   };
   const returned = ['UNR-003 1.0 text.txt', 'UNR-004 1.0 text.txt'].map((name) => ({
     path: file(name, `Changed under ${name}.`),

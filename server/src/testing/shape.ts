@@ -43,8 +43,8 @@ async function makeShape(url: string, admin: Database): Promise<Shape> {
 }
 
 /**
- * Makes the tables of an empty database as the migrations make them, in a fraction of their time: they run once
- * in each process, in a database beside it.
+ * Makes the tables of an empty database as the migrations make them, in a fraction of their time: they run
+ * once in each process, in a database beside it.
  */
 export async function takeShape(
   db: Database,

@@ -62,8 +62,8 @@ function Whence({ file }: { file: DeskFile }) {
   if (file.kind === 'setAside')
     return (
       <>
-        <Word of="Set aside" /> when {file.by?.name} lifted your check-out: “<bdi>{file.reason}</bdi>”. Last saved{' '}
-        {dayTime(file.changedAt)}.
+        <Word of="Set aside" /> when {file.by?.name} lifted your check-out: “<bdi>{file.reason}</bdi>”. Last
+        saved {dayTime(file.changedAt)}.
       </>
     );
   if (file.kind === 'looseCopy')

@@ -44,8 +44,8 @@ export function CustodyActs({
   const library = useLibrary();
   const aside = setAside.map(({ holder, base, at }) => (
     <p key={at} className="muted">
-      {holder.name} has a copy of <span className="number">{base}</span>{' '}
-      <Word of="Set aside">set aside</Word> since {day(at)}, not brought in yet.
+      {holder.name} has a copy of <span className="number">{base}</span> <Word of="Set aside">set aside</Word>{' '}
+      since {day(at)}, not brought in yet.
     </p>
   ));
   if (!custody) {
