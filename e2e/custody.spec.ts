@@ -80,7 +80,6 @@ test('worked example 10: edited in the page, lifted by a controller, changed by 
     await type(holder, 'Call the value', ' Repeat it.');
     await holder.keyboard.press('Control+s');
     await expect(state(holder)).toContainText('Saved');
-    await holder.getByRole('button', { name: 'More to do while you hold it' }).click();
     await holder.getByRole('link', { name: 'What has changed so far' }).click();
     await expect(holder.getByText('your working copy against 0.1')).toBeVisible();
     await expect(holder.locator('.counts')).toContainText('2 changes');

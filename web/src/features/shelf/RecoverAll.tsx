@@ -25,8 +25,9 @@ interface Props {
  * then stays.
  */
 export function RecoverAll({ name, keptAs, next, onLeave, ...begun }: Props) {
-  // As they were when it was asked: what has come back is on the shelf no more.
-  const [{ total, size }] = useState(begun);
+  // As they were when it was pressed: what has come back is on the shelf no more.
+  const [pressed, setPressed] = useState<typeof begun | null>(null);
+  const { total, size } = pressed ?? begun;
   const client = useQueryClient();
   const form = useUnfinished({ key: keptAs, words: name }, { comment: '' });
   const { comment } = form.value;
@@ -38,6 +39,7 @@ export function RecoverAll({ name, keptAs, next, onLeave, ...begun }: Props) {
     const refused = new Map<string, string>();
     const settled = new Set<string>();
     let back = 0;
+    setPressed(begun);
     setDone(0);
     setLeft([]);
     stopped.current = false;
