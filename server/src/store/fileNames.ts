@@ -48,24 +48,27 @@ export async function findFileNames(
       given,
     ),
   ]);
-  const ids = here.map(({ id }) => id);
   const found = await Promise.all([
-    versionsOf(store, sight, 'd.id IN (:ids) AND v.file_name IN (:names)', { ids, names: [...names] }),
-    versionsOf(store, sight, 'd.library_id = :libraryId AND d.number IN (:ids)', {
+    versionsOf(store, sight, 'd.id IN (:wanted) AND v.file_name IN (:names)', {
+      wanted: here.map(({ id }) => id),
+      names: [...names],
+    }),
+    versionsOf(store, sight, 'd.library_id = :libraryId AND d.number IN (:wanted)', {
       libraryId,
-      ids: [...numbers],
+      wanted: [...numbers],
     }),
   ]);
   return { found: found.flat(), more: Number(counted?.count) > mostOverAll || here.length > mostHere };
 }
 
+/** Versions somebody sees, of what is `wanted`; of nothing where that is empty. */
 async function versionsOf(
   store: Store,
   { actor, rules }: Sight,
   which: string,
-  given: { ids: readonly string[] } & Record<string, unknown>,
+  given: { wanted: readonly string[] } & Record<string, unknown>,
 ): Promise<NamedFile[]> {
-  if (given.ids.length === 0) return [];
+  if (given.wanted.length === 0) return [];
   const found = await rows<Row>(
     store.db,
     `SELECT d.id AS documentId, d.number, v.fields, v.file_name AS fileName, v.sequence, v.era, v.major, v.minor,
