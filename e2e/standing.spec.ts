@@ -96,3 +96,38 @@ test('a version that waits for its moment is shown, moved, made now, and another
   await expect(page.getByText(/: Taken back by T\. Brandvold before it came into force\./)).toBeVisible();
   await leave(page);
 });
+
+for (const [room, viewport] of Object.entries({
+  'at 1280 px': { width: 1280, height: 800 },
+  'on a telephone': { width: 390, height: 844 },
+}))
+  test(`after a withdrawal work begins from what is in force, which is said in whole ${room}`, async ({
+    browser,
+  }) => {
+    const code = `ST${viewport.width}`;
+    const library = await libraryFor(by.admin, code, {});
+    const id = await documentFor(by.author, library, 'Lamp rooms', 'one', 'major');
+    await change(id, 'two', 'major');
+    const controller = await openAs(browser, 'controller', `/${code}/documents/${id}/versions/2.0`);
+    await controller.getByRole('button', { name: 'Withdraw 2.0' }).click();
+    const consequences = controller.getByRole('region', { name: 'Consequences' });
+    await consequences.getByLabel('Why? It stays with the version.').fill('Lamps of the wrong kind');
+    await consequences.getByRole('button', { name: 'Withdraw 2.0' }).click();
+    await expect(controller.getByText(/Withdrawn by/).first()).toBeVisible();
+    const page = await openAs(browser, 'author', `/${code}`);
+    await page.setViewportSize(viewport);
+    await row(page, `${code}-001`).getByRole('button', { name: /^Check out/ }).click();
+    const said = page.getByText(
+      'You work on 1.0, in force, not on 2.0. Withdrawn by M. Oduya: “Lamps of the wrong kind”.',
+    );
+    // Neither its first nor its last line lies under anything.
+    const inSight = (words: Element): boolean[] => {
+      const { left, top, bottom } = words.getBoundingClientRect();
+      return [top + 4, bottom - 4].map((y) => words.contains(document.elementFromPoint(left + 4, y)));
+    };
+    await expect(said).toBeVisible();
+    expect(await said.evaluate(inSight)).toEqual([true, true]);
+    await page.goto(`/${code}/documents/${id}`);
+    await expect(page.locator('.custody-acts')).toContainText('From 1.0; 2.0, the latest, was withdrawn.');
+    await leave(page, controller);
+  });

@@ -41,6 +41,7 @@ export function CustodyActs({
   headed?: boolean;
 }) {
   const { custody, acts, toCome, setAside } = document;
+  const { label, withdrawn } = document.latest;
   const library = useLibrary();
   const aside = setAside.map(({ holder, base, at }) => (
     <p key={at} className="muted">
@@ -74,6 +75,12 @@ export function CustodyActs({
       <p>
         <CustodySentence custody={custody} />
       </p>
+      {withdrawn !== null && custody.base !== null && custody.base !== label && (
+        <p>
+          From <span className="number">{custody.base}</span>; <span className="number">{label}</span>, the
+          latest, was withdrawn. <span dir="auto">{withdrawn.why}</span>
+        </p>
+      )}
       {custody.reason && (
         <p className="muted">
           “<bdi>{custody.reason}</bdi>”

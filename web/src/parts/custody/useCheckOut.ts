@@ -43,7 +43,7 @@ export function useCheckOut(): {
         const { label, withdrawn } = document.latest;
         const isOther = withdrawn !== null && custody.base !== null && custody.base !== label;
         const from = isOther
-          ? ` You work on ${custody.base}, which is in force; ${label} was withdrawn. ${withdrawn.why}`
+          ? ` You work on ${custody.base}, in force, not on ${label}. ${withdrawn.why}`
           : '';
         void message.success(
           `${document.number} is yours${custody.until ? ` to ${day(custody.until)}` : ''}. It checks in as ${numbers}.${from}`,
