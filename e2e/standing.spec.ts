@@ -116,7 +116,9 @@ for (const [room, viewport] of Object.entries({
     await expect(controller.getByText(/Withdrawn by/).first()).toBeVisible();
     const page = await openAs(browser, 'author', `/${code}`);
     await page.setViewportSize(viewport);
-    await row(page, `${code}-001`).getByRole('button', { name: /^Check out/ }).click();
+    await row(page, `${code}-001`)
+      .getByRole('button', { name: /^Check out/ })
+      .click();
     const said = page.getByText(
       'You work on 1.0, in force, not on 2.0. Withdrawn by M. Oduya: “Lamps of the wrong kind”.',
     );
