@@ -128,6 +128,7 @@ export function DocumentPage() {
         onChoose={choose}
         onCompare={compare}
         landing={landingOf(document)}
+        onLanding={() => setLanding(null)}
       />
       {landing && (
         <section className="landing-strip" aria-label="Check in">

@@ -13,20 +13,26 @@ interface Props {
   ghosts: readonly Ghost[];
   size: 'small' | 'large';
   landing: Landing;
+  /** One of them opens its label. */
+  onOpen?: (() => void) | undefined;
 }
 
 /**
  * The numbers to come, as places where an edited file is dropped; a press or Enter opens the label without a
  * file.
  */
-export function Ghosts({ ghosts, size, landing }: Props) {
+export function Ghosts({ ghosts, size, landing, onOpen }: Props) {
   const [open, setOpen] = useState<{ level: Level; file: File | null } | null>(null);
+  const land = (level: Level, file: File | null): void => {
+    setOpen({ level, file });
+    onOpen?.();
+  };
   const [over, setOver] = useState<Level | null>(null);
   const reach = size === 'large' ? 26 : 13;
   const drop = (event: DragEvent, level: Level): void => {
     event.preventDefault();
     setOver(null);
-    setOpen({ level, file: event.dataTransfer.files[0] ?? null });
+    land(level, event.dataTransfer.files[0] ?? null);
   };
   return ghosts.map((ghost) => {
     const words = wordsOf(ghost.level, landing.submittedAs);
@@ -62,7 +68,7 @@ export function Ghosts({ ghosts, size, landing }: Props) {
           title={`Drop the edited file here to check in as ${numberWords(ghost.label)}, ${words}`}
           onClick={(event) => {
             event.stopPropagation();
-            setOpen({ level: ghost.level, file: null });
+            land(ghost.level, null);
           }}
           onDragOver={(event) => {
             event.preventDefault();

@@ -44,6 +44,8 @@ interface Props {
   onCompare?: (from: string, to: string) => void;
   /** Given while I hold the document: where the next version may land. */
   landing?: Landing | undefined;
+  /** A number to come opens the label of its check-in. */
+  onLanding?: () => void;
   /** Versions that proposed rules would thin: they fade. */
   fading?: ReadonlySet<string> | undefined;
   /** Versions to point at. */
@@ -68,6 +70,7 @@ export function Strand({
   onChoose,
   onCompare,
   landing,
+  onLanding,
   fading = nothing,
   lit = nothing,
   now: given,
@@ -138,7 +141,7 @@ export function Strand({
             lit={lit}
             onOpen={(id) => setOpened((now_) => new Set([...now_, id]))}
           />
-          {landing && <Ghosts ghosts={drawing.ghosts} size={size} landing={landing} />}
+          {landing && <Ghosts ghosts={drawing.ghosts} size={size} landing={landing} onOpen={onLanding} />}
         </div>
       )}
     </div>
