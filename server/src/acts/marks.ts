@@ -89,7 +89,7 @@ async function guessed(
 /** Larger files are not read to guess which version they were taken from, in bytes. */
 const largestGuessed = 4 << 20;
 
-/** What can be read to guess which version it was taken from: office files, and texts, which carry no mark. */
+/** What can be read to guess at its base: office files, and texts, which carry no mark. */
 const canGuess = ({ fileName, mediaType, size }: ContentFacts): boolean =>
   size <= largestGuessed && (carriesMark(fileName) || readerOf(mediaType) === 'text');
 
