@@ -1,11 +1,10 @@
 import { withoutMark } from './mark.ts';
-import { decodeText } from './text/encoding.ts';
 
 /**
- * Which of some versions an office file or a text reads most like: asked where its mark alone does not tell,
- * since all of them carry the same one, or none can. What counts is how many pairs of neighbouring words
- * differ; formatting and properties do not. Of several as near it is the first.
- * @param given,versions whole files; one that is no package counts as a text
+ * Which of some versions an office file reads most like: asked where its mark alone does not tell, since all
+ * of them carry the same one. What counts is how many pairs of neighbouring words differ; formatting and
+ * properties do not. Of several as near it is the first.
+ * @param given,versions whole files; one that is no package counts as empty
  * @param clearly whether it is the first unless another is nearer by far
  * @returns its place in `versions`
  */
@@ -21,22 +20,14 @@ const byFar = 3;
 /** Ends of paragraphs, headings and cells: words on both sides of one are two. */
 const blockEnd = /<\/(?:[\w-]+:)?(?:p|h|tc|c|si|table-cell)>/g;
 
-/** The texts of an office file, part by part; of any other file all of it. */
-function* textsOf(bytes: Uint8Array): Iterable<string> {
-  const parts = withoutMark(bytes);
-  if (!parts) yield decodeText(bytes).text;
-  for (const [name, part] of parts ?? []) {
+function pairsOf(bytes: Uint8Array): Map<string, number> {
+  const pairs = new Map<string, number>();
+  for (const [name, part] of withoutMark(bytes) ?? []) {
     if (!name.endsWith('.xml') || name === 'meta.xml' || name.startsWith('docProps/')) continue;
-    yield new TextDecoder()
+    const text = new TextDecoder()
       .decode(part)
       .replace(blockEnd, ' ')
       .replace(/<[^>]*>/g, '');
-  }
-}
-
-function pairsOf(bytes: Uint8Array): Map<string, number> {
-  const pairs = new Map<string, number>();
-  for (const text of textsOf(bytes)) {
     let before = '';
     for (const word of text.match(/[\p{L}\p{M}\p{N}]+/gu) ?? []) {
       const pair = `${before} ${word}`;

@@ -4,7 +4,6 @@ import {
   formatLabel,
   type Incoming,
   largestMarked,
-  readerOf,
   type Taken,
   type Version,
   type VersionMark,
@@ -49,10 +48,7 @@ export async function marksOf(context: Context, admitted: Admitted | Held, given
   // What is a published version byte for byte was taken from that, whatever it says.
   const [equal] = await publishedVersions(context, documentId, { sha256: facts.sha256, limit: 1 });
   if (equal) return { ...none, taken: takenFrom(null, equal) };
-  // Whoever uploads says what it is based on.
-  const guess = (): Promise<Taken | null> =>
-    'document' in admitted ? Promise.resolve(null) : guessed(context, documentId, given, base);
-  if (!canCarry(facts)) return { ...none, taken: await guess() };
+  if (!canCarry(facts)) return none;
   const { mark, substance } = await context.readers.look(facts.sha256, asFetched(given));
   const named = mark && (await findVersionAnywhere(context, mark.versionId));
   const own = named && named.documentId === documentId ? named.version : null;
@@ -62,7 +58,8 @@ export async function marksOf(context: Context, admitted: Admitted | Held, given
   const marked = mark && from ? takenFrom(mark.number, from) : mark && { ...mark, sha256: null };
   return {
     ...none,
-    taken: marked ?? (await guess()),
+    // Whoever uploads says what it is based on.
+    taken: marked ?? ('document' in admitted ? null : await guessed(context, documentId, given, base)),
     sameButForMark: substance !== null && ofBase?.substance === substance,
   };
 }
@@ -78,8 +75,10 @@ async function guessed(
   base: ContentFacts,
 ): Promise<Taken | null> {
   const published = await publishedVersions(context, documentId, { limit: mostRead });
-  const earlier = published.filter(({ content }) => content.sha256 !== base.sha256 && canGuess(content));
-  if (earlier.length === 0 || !canGuess(given.facts) || !canGuess(base)) return null;
+  const earlier = published.filter(
+    ({ content }) => content.sha256 !== base.sha256 && canCarry(content) && content.size <= largestGuessed,
+  );
+  if (earlier.length === 0 || given.facts.size > largestGuessed || base.size > largestGuessed) return null;
   const contents = [base, ...earlier.map(({ content }) => content)].map((one) => fetched(context, one));
   const place = await context.readers.nearest(asFetched(given), contents, true);
   const nearest = earlier[place - 1];
@@ -88,10 +87,6 @@ async function guessed(
 
 /** Larger files are not read to guess which version they were taken from, in bytes. */
 const largestGuessed = 4 << 20;
-
-/** What can be read to guess at its base: office files, and texts, which carry no mark. */
-const canGuess = ({ fileName, mediaType, size }: ContentFacts): boolean =>
-  size <= largestGuessed && (carriesMark(fileName) || readerOf(mediaType) === 'text');
 
 /** How many versions are read to tell which one a file was taken from, beside the one it names. */
 const mostRead = 8;

@@ -566,38 +566,6 @@ describe('files that say which version they were taken from', () => {
     );
     expect((await put(own, next, more)).body).toMatchObject({ label: '4.0' });
   });
-  test('a text, which can carry no mark, is guessed at likewise', async () => {
-    const lines = [
-      'Stop the line first.',
-      'Wipe the rope with a cloth.',
-      'Count the wires, write them down.',
-    ];
-    const text = (...more: string[]): Buffer => Buffer.from([...lines, ...more].join('\n'));
-    const author = await server.as('author');
-    const made = await author
-      .post(`/api/v1/libraries/${library}/documents`)
-      .field('fields', '{"title":"Guessed text"}')
-      .field('level', 'major')
-      .attach('file', text(), 'op.txt')
-      .expect(201);
-    const { id: own } = made.body as contract.Document;
-    const more = { level: 'major', keepCheckedOut: 'true' };
-    await hold(own);
-    const added = ['Nobody boards before the all-clear of the valley station.', 'The bell is rung twice.'];
-    expect((await put(own, text(...added), more, 'author', 'op.txt')).body).toMatchObject({ label: '2.0' });
-    const edited = Buffer.from(text().toString().replace('cloth', 'rag'));
-    expect((await put(own, edited, more, 'author', 'op.txt')).body).toMatchObject({
-      code: 'stale-base',
-      base: '1.0',
-      guess: true,
-    });
-    const next = Buffer.from(
-      text(...added)
-        .toString()
-        .replace('cloth', 'rag'),
-    );
-    expect((await put(own, next, more, 'author', 'op.txt')).body).toMatchObject({ label: '3.0' });
-  });
   test('taken from another document: asked', async () => {
     const other = await server.document(library, 'other');
     await hold(other.id);
