@@ -14,7 +14,7 @@ import { OwnProgram } from './OwnProgram.tsx';
 import { refreshDocument } from '../queries.ts';
 import { useUnfinished } from '../../ui/unfinished.ts';
 import { aboutDocument } from '../unfinished/about.ts';
-import { baseOf, useCheckOut } from './useCheckOut.ts';
+import { baseOf, useCheckOut, whyNotLatest } from './useCheckOut.ts';
 import { day, dayTime, saves } from '../../ui/when.ts';
 import { Word } from '../../ui/Word.tsx';
 import { useMessages } from '../../ui/messages.tsx';
@@ -41,7 +41,6 @@ export function CustodyActs({
   headed?: boolean;
 }) {
   const { custody, acts, toCome, setAside } = document;
-  const { label, withdrawn } = document.latest;
   const library = useLibrary();
   const aside = setAside.map(({ holder, base, at }) => (
     <p key={at} className="muted">
@@ -70,15 +69,17 @@ export function CustodyActs({
       </div>
     );
   }
+  const instead = whyNotLatest(document, custody.base);
   return (
     <div className="custody-acts">
       <p>
         <CustodySentence custody={custody} />
       </p>
-      {withdrawn !== null && custody.base !== null && custody.base !== label && (
+      {instead && (
         <p>
-          From <span className="number">{custody.base}</span>; <span className="number">{label}</span>, the
-          latest, was withdrawn. <span dir="auto">{withdrawn.why}</span>
+          From <span className="number">{custody.base}</span>;{' '}
+          <span className="number">{document.latest.label}</span>, the latest, was withdrawn.{' '}
+          <span dir="auto">{instead}</span>
         </p>
       )}
       {custody.reason && (

@@ -17,6 +17,10 @@ interface Wish {
 export const baseOf = ({ latest, inForce }: Document): Document['latest'] =>
   latest.withdrawn && inForce ? inForce : latest;
 
+/** Why one works on another version than the latest, which was withdrawn; null where it is the latest. */
+export const whyNotLatest = ({ latest }: Document, base: string | null): string | null =>
+  base !== null && base !== latest.label ? (latest.withdrawn?.why ?? null) : null;
+
 /** Checking out in one act: takes custody and downloads the file to work on. */
 export function useCheckOut(): {
   /** Whether it was checked out. */
@@ -40,14 +44,11 @@ export function useCheckOut(): {
         });
         download(addressOf(routes.workingCopy, { params: { id: document.id }, query: { marked: true } }));
         const numbers = [document.toCome?.minor, document.toCome?.major].filter(Boolean).join(' or ');
-        const { label, withdrawn } = document.latest;
-        const isOther = withdrawn !== null && custody.base !== null && custody.base !== label;
-        const from = isOther
-          ? ` You work on ${custody.base}, in force, not on ${label}. ${withdrawn.why}`
-          : '';
+        const why = whyNotLatest(document, custody.base);
+        const from = why && ` You work on ${custody.base}, in force, not on ${document.latest.label}. ${why}`;
         void message.success(
-          `${document.number} is yours${custody.until ? ` to ${day(custody.until)}` : ''}. It checks in as ${numbers}.${from}`,
-          isOther ? 12 : undefined,
+          `${document.number} is yours${custody.until ? ` to ${day(custody.until)}` : ''}. It checks in as ${numbers}.${from ?? ''}`,
+          why ? 12 : undefined,
         );
         return true;
       } catch (error) {
